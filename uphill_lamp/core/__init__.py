@@ -1,0 +1,1 @@
+"""The computation: documents in, figures and moves out. Knows nothing of pages, clocks or files."""

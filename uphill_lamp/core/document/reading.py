@@ -1,0 +1,188 @@
+"""Reading a document somebody hands us: hostile until proven otherwise, refused with path, found and expected."""
+
+from __future__ import annotations
+
+import json
+import math
+from typing import Any
+
+from pydantic import ValidationError
+
+from uphill_lamp.core.document.faults import Fault, Refused, shown
+from uphill_lamp.core.document.migration import migrated
+from uphill_lamp.core.document.schema import expected_at
+from uphill_lamp.core.document.setup import FORMAT, Setup, contradictions
+
+MOST_BYTES = 2_000_000
+MOST_DEPTH = 24
+MOST_FAULTS = 40
+
+
+class _Repeats(dict[str, Any]):
+    """An object of the file in which a key stood more than once."""
+
+    key = ""
+
+
+def _pairs(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) == len(pairs):
+        return found
+    marked = _Repeats(found)
+    keys = [key for key, _ in pairs]
+    marked.key = next(key for key in keys if keys.count(key) > 1)
+    return marked
+
+
+def read_setup(content: bytes) -> Setup:
+    """The setup in a file's bytes.
+
+    Args:
+        content: the file, UTF-8 JSON, 2 MB at most.
+
+    Raises:
+        Refused: with every fault that could be told at once.
+    """
+    if len(content) > MOST_BYTES:
+        raise Refused([Fault("", f"a file of {len(content) / 1e6:.1f} MB", f"{MOST_BYTES / 1e6:g} MB at most")])
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError as broken:
+        raise Refused([Fault("", f"a byte at {broken.start} that is no UTF-8", "JSON in UTF-8")]) from None
+    if _depth(text) > MOST_DEPTH:
+        raise Refused([Fault("", "lists or groups nested too deeply", f"{MOST_DEPTH} levels at most")])
+    try:
+        data = json.loads(text, object_pairs_hook=_pairs)
+    except ValueError as broken:
+        where = f"line {broken.lineno}, column {broken.colno}" if isinstance(broken, json.JSONDecodeError) else "a number"
+        raise Refused([Fault("", f"no JSON at {where}", "a setup file (*.uphill.json)")]) from None
+    return setup_from(data)
+
+
+def setup_from(data: object) -> Setup:
+    """The setup in parsed JSON, migrated if older.
+
+    Raises:
+        Refused: with every fault that could be told at once.
+    """
+    faults: list[Fault] = []
+    _walk(data, "", faults)
+    if faults:
+        raise Refused(faults[:MOST_FAULTS])
+    if not isinstance(data, dict):
+        raise Refused([Fault("", shown(data), "a setup: a group of fields in { }")])
+    if data.get("format") != FORMAT:
+        raise Refused([Fault("/format", shown(data.get("format")), f"'{FORMAT}'")])
+    current = migrated(data)
+    try:
+        setup = Setup.model_validate_json(json.dumps(current))
+    except ValidationError as broken:
+        faults = [_fault(current, detail) for detail in broken.errors(include_url=False)[:MOST_FAULTS]]
+        raise Refused(_without_twins(faults)) from None
+    faults = contradictions(setup)
+    faults += [Fault(f"/origins/{path}", "an origin for nothing", "a path of this setup") for path in setup.origins if not _exists(current, path)]
+    if faults:
+        raise Refused(faults[:MOST_FAULTS])
+    return setup
+
+
+def written(setup: Setup) -> str:
+    """The document as a file: UTF-8 JSON, indented, names in their own script."""
+    return json.dumps(setup.model_dump(mode="json"), ensure_ascii=False, indent=1) + "\n"
+
+
+def _depth(text: str) -> int:
+    """How deep brackets nest, strings apart; JSON's own parser would run out of stack on hostile files."""
+    depth = deepest = 0
+    quoted = escaped = False
+    for mark in text:
+        if quoted:
+            if escaped:
+                escaped = False
+            elif mark == "\\":
+                escaped = True
+            elif mark == '"':
+                quoted = False
+        elif mark == '"':
+            quoted = True
+        elif mark in "[{":
+            depth += 1
+            deepest = max(deepest, depth)
+            if deepest > MOST_DEPTH:
+                return deepest
+        elif mark in "]}":
+            depth -= 1
+    return deepest
+
+
+def _walk(value: object, path: str, faults: list[Fault], depth: int = 0) -> None:
+    """Collects what JSON lets through and a setup does not: repeats, NaN, infinity."""
+    if len(faults) >= MOST_FAULTS or depth > MOST_DEPTH:
+        return
+    if isinstance(value, float) and not math.isfinite(value):
+        faults.append(Fault(path, str(value), "a finite number"))
+    elif isinstance(value, int) and not isinstance(value, bool) and abs(value) > 2**53:
+        faults.append(Fault(path, shown(value), "a number of ordinary size"))
+    elif isinstance(value, dict):
+        if isinstance(value, _Repeats):
+            faults.append(Fault(path, f"the key {shown(value.key)} twice", "each key once"))
+        for key, inner in value.items():
+            _walk(inner, f"{path}/{shown(key)[1:-1]}", faults, depth + 1)
+    elif isinstance(value, list):
+        for index, inner in enumerate(value):
+            _walk(inner, f"{path}/{_handle(inner, index)}", faults, depth + 1)
+
+
+def _handle(item: object, index: int) -> str:
+    """What a list item is called in a path: its id where it has a plain one, else its index."""
+    if isinstance(item, dict) and isinstance(item.get("id"), str) and item["id"].isascii() and item["id"].isprintable():
+        return item["id"][:40]
+    return str(index)
+
+
+def _path(data: object, loc: tuple[int | str, ...]) -> tuple[str, object]:
+    path, value = "", data
+    for step in loc:
+        if isinstance(value, list) and isinstance(step, int) and step < len(value):
+            value = value[step]
+            path += f"/{_handle(value, step)}"
+        elif isinstance(value, dict) and step in value:
+            value = value[step]  # type: ignore[index]
+            path += f"/{shown(step)[1:-1]}"
+        elif isinstance(value, dict):
+            # Missing keys are named; the names pydantic gives to the branches of a union are not in the file.
+            missing = isinstance(step, str) and step.isidentifier() and step[:1].islower() and "[" not in step
+            path += f"/{step}" if missing and step not in ("str", "function-after") else ""
+            value = None if missing else value
+    return path, value
+
+
+def _fault(data: object, detail: Any) -> Fault:
+    kind, loc = detail["type"], detail["loc"]
+    path, value = _path(data, loc)
+    if kind == "missing":
+        return Fault(path, "nothing", "this field: " + expected_at(path))
+    if kind == "extra_forbidden":
+        return Fault(path, "an unknown key", "only the keys that the setup's schema names")
+    if kind == "value_error":
+        return Fault(path, shown(value), str(detail["ctx"]["error"]))
+    return Fault(path, shown(detail["input"] if value is None else value), expected_at(path) or detail["msg"])
+
+
+def _without_twins(faults: list[Fault]) -> list[Fault]:
+    """One fault a path: a union reports each of its branches."""
+    return list({fault.path: fault for fault in reversed(faults)}.values())[::-1]
+
+
+def _exists(data: object, path: str) -> bool:
+    value = data
+    for step in path.split("/")[1:]:
+        if isinstance(value, list):
+            value = next((item for item in value if isinstance(item, dict) and item.get("id") == step), None)
+        elif isinstance(value, dict) and step in value:
+            value = value[step]
+        else:
+            return False
+        if value is None:
+            return False
+    return path.startswith("/")

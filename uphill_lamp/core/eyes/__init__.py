@@ -1,0 +1,1 @@
+"""Eyes: where the viewer feels looked at."""

@@ -1,0 +1,1 @@
+"""Frame: where the face falls in the picture."""

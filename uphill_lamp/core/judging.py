@@ -1,0 +1,175 @@
+"""What a figure is worth: bands, utilities, findings with moves, area and whole scores (handbook 07, "Score")."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from uphill_lamp.core.document.fields import Origin
+from uphill_lamp.core.document.patch import Patch
+
+Area = Literal["frame", "light", "sound", "eyes"]
+Severity = Literal["grave", "clear", "slight"]
+CostKind = Literal["free", "owned", "buy"]
+AREAS: tuple[Area, ...] = ("frame", "light", "sound", "eyes")
+
+AT_OUTER_LIMIT = 0.15
+WANTING = 0.85  # below this utility a measure becomes a finding: it is visibly off, not a rounding
+
+# Weights of the measures within their area (handbook 07). A measure not listed is shown and not scored.
+# Heaviest are those that viewers and listeners complain of first: seen eye to eye, seen at all, understood at all.
+MEASURE_WEIGHTS: dict[str, float] = {
+    "frame.view_angle": 3, "frame.head_share": 3, "frame.eye_line": 2, "frame.headroom": 2, "frame.side_position": 1,
+    "frame.roll": 1, "frame.perspective": 1,
+    "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2,
+    "sound.snr": 3, "sound.direct_to_reverberant": 2, "sound.echo": 2,
+    "eyes.aside": 3, "eyes.down": 2, "eyes.up": 1,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """Ideal and outer limits; an open end is None. ``log2`` judges by ratios instead of differences."""
+
+    ideal_low: float | None
+    ideal_high: float | None
+    outer_low: float | None
+    outer_high: float | None
+    log2: bool = False
+
+    def utility(self, value: float) -> float:
+        """How good a value is, 0-1: 1 in the ideal band, 0.15 at the outer limit, fading for ever beyond it."""
+        if self.ideal_low is not None and self.outer_low is not None and value < self.ideal_low:
+            return self._fade(value, self.ideal_low, self.outer_low)
+        if self.ideal_high is not None and self.outer_high is not None and value > self.ideal_high:
+            return self._fade(value, self.ideal_high, self.outer_high)
+        return 1.0
+
+    def _fade(self, value: float, ideal: float, outer: float) -> float:
+        if self.log2:
+            value, ideal, outer = (math.log2(max(figure, 1e-6)) for figure in (value, ideal, outer))
+        way = abs(value - ideal) / abs(outer - ideal)
+        return 1 - (1 - AT_OUTER_LIMIT) * way if way <= 1 else AT_OUTER_LIMIT / way
+
+    def holds(self, value: float) -> bool:
+        """Whether a value lies in the ideal band."""
+        return self.utility(value) == 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """A figure with unit, band and origin. ``value`` None: it cannot be told, and ``why_none`` says why."""
+
+    id: str
+    label: str
+    value: float | None
+    unit: str
+    band: Band | None
+    origin: Origin
+    about: str = ""
+    why_none: str = ""
+
+    @property
+    def area(self) -> Area:
+        return self.id.split(".")[0]  # type: ignore[return-value]
+
+    @property
+    def weight(self) -> float:
+        return MEASURE_WEIGHTS.get(self.id, 0.0) if self.band else 0.0
+
+    @property
+    def utility(self) -> float | None:
+        """0-1; None if the measure is shown only. A scored figure that cannot be told is worth nothing."""
+        if self.band is None:
+            return None
+        return 0.0 if self.value is None else self.band.utility(self.value)
+
+
+@dataclass(frozen=True, slots=True)
+class Cost:
+    """What a move asks for; ``amount`` in whole units of ``currency``, 0 unless it is bought."""
+
+    kind: CostKind
+    amount: float = 0.0
+    currency: str = ""
+
+
+FREE = Cost("free")
+OWNED = Cost("owned")
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """A change of the setup that mends something. ``gain`` in points of the whole score, None until computed."""
+
+    id: str
+    title: str
+    patch: Patch
+    cost: Cost = FREE
+    cautions: tuple[str, ...] = ()
+    gain: float | None = None
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What is wrong and why it matters, with the moves that mend it."""
+
+    id: str
+    area: Area
+    title: str
+    why: str
+    measures: tuple[str, ...]
+    moves: tuple[Move, ...] = ()
+    severity: Severity = "clear"
+    loss: float = 0.0
+    assumed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class AreaScore:
+    """An area's score, 0-100, with the measures it rests on."""
+
+    area: Area
+    score: float
+    weight: float
+    measures: tuple[Measure, ...] = field(default=())
+
+
+def area_score(measures: Sequence[Measure], changed: Mapping[str, float] | None = None) -> float | None:
+    """Score of an area, 0-100: weighted harmonic mean of 0.1 + 0.9 u, scaled back; None without scored measures.
+
+    Args:
+        measures: those of one area.
+        changed: utilities (0-1) to use instead of a measure's own, by id.
+    """
+    weights = reciprocals = 0.0
+    for measure in measures:
+        utility = (changed or {}).get(measure.id, measure.utility)
+        if measure.weight and utility is not None:
+            weights += measure.weight
+            reciprocals += measure.weight / (0.1 + 0.9 * utility)
+    return 100 * (weights / reciprocals - 0.1) / 0.9 if weights else None
+
+
+def whole_score(areas: Iterable[AreaScore]) -> float:
+    """Score of the setup, 0-100: weighted arithmetic mean of its areas; all weights 0 count alike."""
+    areas = list(areas)
+    total = sum(area.weight for area in areas)
+    if total <= 0:
+        return sum(area.score for area in areas) / len(areas) if areas else 0.0
+    return sum(area.weight * area.score for area in areas) / total
+
+
+def loss_points(areas: Sequence[AreaScore], ids: Iterable[str]) -> float:
+    """Points of the whole score that measures hold down: the score were they perfect, less the score as it is."""
+    perfect = dict.fromkeys(ids, 1.0)
+    mended = [replace(area, score=area_score(area.measures, perfect) or 0.0) for area in areas]
+    return whole_score(mended) - whole_score(areas)
+
+
+def severity_of(utility: float) -> Severity:
+    """How bad a utility is, in a word."""
+    return "grave" if utility < 0.3 else "clear" if utility < 0.65 else "slight"

@@ -1,0 +1,1 @@
+"""Light: what falls on the face, and how the camera meters it."""

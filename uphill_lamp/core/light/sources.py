@@ -1,0 +1,223 @@
+"""Sources of light and what each throws on a place (handbook 04, "Sources"). Nothing here blocks anything else."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.document.devices import Light, Photometry, Screen
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.document.surroundings import Place, Room, Window
+from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane, window_pane
+from uphill_lamp.core.scene.sun import sun_elevation_deg
+from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
+
+FloatArray = NDArray[np.float64]
+GROUND_REFLECTANCE = 0.2
+SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
+
+
+@dataclass(frozen=True)
+class PointSource:
+    """A lamp small against its distance: intensity [cd] by direction."""
+
+    id: str
+    place: Vector
+    aim: Vector
+    side: Vector
+    flux_lm: float
+    beam_deg: float
+    cct_k: float
+    photometry: Photometry | None = None
+
+    def intensity_cd(self, rays: FloatArray) -> FloatArray:
+        """Luminous intensity along unit directions, shape (..., 3) -> (...) [cd]."""
+        if self.photometry is not None:
+            return self._measured_cd(rays)
+        if self.beam_deg >= 360:
+            return np.full(rays.shape[:-1], self.flux_lm / (4 * math.pi))
+        edge = math.cos(math.radians(self.beam_deg) / 2)
+        peak = self.flux_lm / (2 * math.pi * (1 - edge))
+        return np.where(rays @ self.aim >= edge, peak, 0.0)
+
+    def _measured_cd(self, rays: FloatArray) -> FloatArray:
+        """Candela table, bilinear in the angle from the aim and round it; scaled to the lamp's flux by the caller."""
+        table = self.photometry
+        assert table is not None
+        polar = np.degrees(np.arccos(np.clip(rays @ self.aim, -1, 1)))
+        round_deg = np.degrees(np.arctan2(rays @ np.cross(self.aim, self.side), rays @ self.side)) % 360
+        horizontal, vertical = np.array(table.horizontal_deg), np.array(table.vertical_deg)
+        last = horizontal[-1]
+        if last in (90.0, 180.0):  # tables give one quadrant or half of a symmetrical lamp
+            round_deg = np.where(round_deg > 180, 360 - round_deg, round_deg)
+            round_deg = np.where((last == 90.0) & (round_deg > 90), 180 - round_deg, round_deg)
+        rows = np.array([np.interp(polar, vertical, row, right=0.0) for row in np.array(table.candela)])
+        if len(horizontal) == 1:
+            return np.asarray(rows[0])
+        upper = np.clip(np.searchsorted(horizontal, round_deg), 1, len(horizontal) - 1)
+        share = np.clip((round_deg - horizontal[upper - 1]) / (horizontal[upper] - horizontal[upper - 1]), 0, 1)
+        pick = np.take_along_axis
+        low, high = pick(rows, upper[None] - 1, 0)[0], pick(rows, upper[None], 0)[0]
+        return np.asarray(low * (1 - share) + high * share)
+
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, _fineness: int = 1) -> FloatArray:
+        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
+        beyond = places - self.place
+        distance = np.maximum(np.linalg.norm(beyond, axis=-1), SHEER_BELOW_M)
+        rays = beyond / distance[..., None]
+        facing = np.maximum(-np.einsum("...i,...i->...", rays, normals), 0.0)
+        return self.intensity_cd(rays) * facing / distance**2
+
+
+@dataclass(frozen=True)
+class AreaSource:
+    """A rectangle that shines evenly to its front (Lambertian), or a clear window through which sky and ground shine."""
+
+    id: str
+    pane: Pane
+    luminance_cd_m2: float
+    cct_k: float
+    ground_cd_m2: float | None = None
+    obstruction_deg: float = 0.0
+    ring: bool = False
+
+    @property
+    def place(self) -> Vector:
+        return self.pane.middle
+
+    @property
+    def flux_lm(self) -> float:
+        """Flux into the room [lm]: pi L A; through a clear pane each half of the view by its own luminance."""
+        area = self.pane.width_m * self.pane.height_m * (_RING_SHARE if self.ring else 1.0)
+        if self.ground_cd_m2 is None:
+            return math.pi * self.luminance_cd_m2 * area
+        sky_share = (1 - math.sin(math.radians(self.obstruction_deg))) / 2
+        return math.pi * area * (self.luminance_cd_m2 * sky_share + self.ground_cd_m2 * (1 - sky_share))
+
+    def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
+        """Luminance of it along unit directions towards it, shape (..., 3) -> (...) [cd/m2]."""
+        if self.ground_cd_m2 is None:
+            return np.full(rays.shape[:-1], self.luminance_cd_m2)
+        out = -(rays @ self.pane.normal)  # what stands outside is a long row parallel to the wall
+        rise = rays[..., 2]
+        sky = rise > np.tan(np.radians(self.obstruction_deg)) * np.maximum(out, 1e-9)
+        return np.where(sky, self.luminance_cd_m2, self.ground_cd_m2)
+
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
+        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx], summed over fineness^2 patches."""
+        spots, patch_m2 = self._patches(fineness)
+        beyond = spots[None] - places[:, None]
+        squared = np.einsum("npi,npi->np", beyond, beyond)
+        np.maximum(squared, patch_m2 / math.pi, out=squared)
+        distance = np.sqrt(squared)
+        leaving = np.maximum(-(beyond @ self.pane.normal), 0.0)
+        arriving = np.maximum(np.einsum("npi,ni->np", beyond, normals), 0.0)
+        shine: FloatArray | float = self.luminance_cd_m2
+        if self.ground_cd_m2 is not None:
+            shine = self.seen_cd_m2(beyond / distance[..., None])
+        return np.asarray((shine * leaving * arriving / squared**2).sum(axis=1) * patch_m2)
+
+    def _patches(self, fineness: int) -> tuple[FloatArray, float]:
+        pane = self.pane
+        if self.ring:
+            return _ring_patches(pane, 4 * fineness)
+        steps = (np.arange(fineness) + 0.5) / fineness - 0.5
+        across, upward = np.meshgrid(steps * pane.width_m, steps * pane.height_m)
+        spots = pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up
+        return spots, pane.width_m * pane.height_m / fineness**2
+
+
+_RING_HOLE = 0.7  # a ring light's band is the outer 30 % of its radius
+_RING_SHARE = math.pi / 4 * (1 - _RING_HOLE**2)
+
+
+def _ring_patches(pane: Pane, count: int) -> tuple[FloatArray, float]:
+    turn = 2 * np.pi * np.arange(count) / count
+    radius = pane.width_m / 2 * math.sqrt((1 + _RING_HOLE**2) / 2)
+    spots = pane.middle + radius * (np.cos(turn)[:, None] * pane.right + np.sin(turn)[:, None] * pane.up)
+    return spots, pane.width_m**2 * _RING_SHARE / count
+
+
+Source = PointSource | AreaSource
+
+
+def lamp_source(light: Light) -> Source | None:
+    """A lamp as a source; None while it gives nothing."""
+    flux_lm = light.flux_lm * light.dim if light.on else 0.0
+    if flux_lm <= 0:
+        return None
+    place, aim = vector(light.position), direction(light.aim_yaw_deg, light.aim_tilt_deg)
+    if light.diffuser is not None:
+        cover = light.diffuser
+        if cover.transmittance <= 0:
+            return None
+        pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, cover.width_m, cover.height_m)
+        return AreaSource(light.id, pane, _lambert(flux_lm * cover.transmittance, pane), light.cct_k)
+    if light.kind in ("panel", "strip"):
+        pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, light.width_m or 0.1, light.height_m or 0.1)
+        return AreaSource(light.id, pane, _lambert(flux_lm, pane), light.cct_k)
+    if light.kind == "ring":
+        pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, light.width_m or 0.1, light.width_m or 0.1)
+        return AreaSource(light.id, pane, _lambert(flux_lm, pane) / _RING_SHARE, light.cct_k, ring=True)
+    beam_deg = light.beam_deg if light.kind == "cone" and light.beam_deg else 360.0
+    return PointSource(light.id, place, aim, right_of(light.aim_yaw_deg), flux_lm, beam_deg, light.cct_k, light.photometry)
+
+
+def _lambert(flux_lm: float, pane: Pane) -> float:
+    return flux_lm / (math.pi * pane.width_m * pane.height_m)
+
+
+def screen_source(screen: Screen) -> AreaSource | None:
+    """A screen as a source: luminance times the share of white; None while it is dark."""
+    luminance = screen.luminance_cd_m2 * screen.white_share if screen.on else 0.0
+    return AreaSource(screen.id, screen_pane(screen), luminance, screen.cct_k) if luminance > 0 else None
+
+
+SKY_KLX = {"clear": (0.8, 15.5, 0.5), "partly": (0.3, 45.0, 1.0), "overcast": (0.3, 21.0, 1.0)}
+SKY_CCT_K = {"clear": 10000.0, "partly": 7500.0, "overcast": 6500.0}
+
+
+def sky_illuminance_lx(sun_deg: float, sky: str) -> float:
+    """Horizontal illuminance from the sky without the sun [lx] (IES daylight availability; twilight as handbook 04).
+
+    Args:
+        sun_deg: apparent elevation of the sun [deg].
+        sky: clear, partly or overcast.
+    """
+    base, rise, power = SKY_KLX[sky]
+    if sun_deg > 0:
+        return 1000 * (base + rise * math.sin(math.radians(sun_deg)) ** power)
+    if sun_deg >= -6:
+        return 1000 * base * (3 / (1000 * base)) ** (sun_deg / -6)
+    return max(0.0, 3 * (1 - (sun_deg + 6) / -6))
+
+
+def window_source(room: Room, window: Window, place: Place) -> AreaSource | None:
+    """A window under an even sky as a source; None while it gives nothing.
+
+    Through clear glass each point sees sky or ground in its own direction; a covering that diffuses makes the whole
+    pane shine alike with what falls on it from outside.
+    """
+    outside_lx = sky_illuminance_lx(sun_elevation_deg(place), place.sky)
+    through = window.glass_transmittance * window.covering.transmittance
+    if outside_lx * through <= 0:
+        return None
+    pane, cct_k = window_pane(room, window), SKY_CCT_K[place.sky]
+    sky, ground = outside_lx / math.pi * through, GROUND_REFLECTANCE * outside_lx / math.pi * through
+    clear = AreaSource(window.id, pane, sky, cct_k, ground, window.obstruction_deg)
+    if not window.covering.diffuses:
+        return clear
+    return AreaSource(window.id, pane, clear.flux_lm / (math.pi * pane.width_m * pane.height_m), cct_k)
+
+
+def sources_of(setup: Setup) -> tuple[Source, ...]:
+    """All that shines in a setup: lamps, screens, windows."""
+    found = (
+        *(lamp_source(light) for light in setup.lights),
+        *(screen_source(screen) for screen in setup.screens),
+        *(window_source(setup.room, window, setup.place) for window in setup.room.windows),
+    )
+    return tuple(source for source in found if source is not None)

@@ -1,0 +1,1 @@
+"""What every area stands on: vectors, the pinhole, where things are, the camera's response."""

@@ -1,0 +1,64 @@
+"""The camera's response: how much light it needs for a clean picture (handbook 02, "Noise from the dark")."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.scene.pinhole import field_of
+
+QUANTUM_EFFICIENCY = 0.5
+LENS_TRANSMITTANCE = 0.9
+GREY_CARD = 0.18
+ELECTRONS_PER_LX_S_UM2 = 4.1e3
+CLEAN_SNR = 22.0
+BEARABLE_SNR = 8.0
+LEAST_LEVEL_LX = 100.0  # below this focus and colour suffer, whatever the camera
+
+
+def shutter_s(camera: Camera, mains_hz: float) -> float:
+    """Exposure time in dim light [s].
+
+    A webcam or phone opens up to 1/fps; a camera set by hand is put nearest to 1/(2 fps) on a multiple of 1/(2 mains).
+    """
+    if camera.kind != "capture":
+        return 1 / camera.fps
+    period = 1 / (2 * mains_hz)
+    return max(1, round(1 / (2 * camera.fps) / period)) * period
+
+
+def pixel_area_um2(camera: Camera, output_aspect: float) -> float:
+    """Sensor area behind one pixel of the picture sent, after crop and zoom [um2]."""
+    lens = camera.lens
+    long_um, short_um = lens.sensor_width_m * 1e6, lens.sensor_height_m * 1e6
+    # The native picture is the largest of its aspect that the sensor holds.
+    width = min(long_um, short_um * camera.native_aspect)
+    native_area = width * width / camera.native_aspect
+    native = field_of(camera.model_copy(update={"zoom": 1.0, "orientation": "landscape"}), camera.native_aspect)
+    sent = field_of(camera, output_aspect)
+    used = sent.half_width * sent.half_height / (native.half_width * native.half_height)
+    return native_area * used / (camera.output_width_px * camera.output_height_px)
+
+
+def signal_to_noise(camera: Camera, face_lx: float, mains_hz: float, output_aspect: float) -> float:
+    """Signal-to-noise ratio of a grey card per output pixel [no unit], from the photons that reach it."""
+    sensor_lx = GREY_CARD * face_lx * LENS_TRANSMITTANCE / (4 * camera.lens.f_number**2)
+    exposure_lx_s = sensor_lx * shutter_s(camera, mains_hz)
+    electrons = ELECTRONS_PER_LX_S_UM2 * QUANTUM_EFFICIENCY * exposure_lx_s * pixel_area_um2(camera, output_aspect)
+    return math.sqrt(max(electrons, 0.0))
+
+
+@dataclass(frozen=True, slots=True)
+class LightNeed:
+    """Face levels a camera asks for [lx]."""
+
+    clean_lx: float
+    bearable_lx: float
+
+
+def light_need(camera: Camera, mains_hz: float, output_aspect: float) -> LightNeed:
+    """Face levels for a clean (22:1, at least 100 lx) and a just bearable (8:1) picture [lx]."""
+    per_lx = signal_to_noise(camera, 1.0, mains_hz, output_aspect) ** 2
+    clean = CLEAN_SNR**2 / per_lx
+    return LightNeed(max(clean, LEAST_LEVEL_LX), BEARABLE_SNR**2 / per_lx)

@@ -1,0 +1,32 @@
+"""Where the sun stands, by a well-kept solar library."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from functools import lru_cache
+from zoneinfo import ZoneInfo
+
+from uphill_lamp.core.document.surroundings import Place
+
+
+def sun_elevation_deg(place: Place) -> float:
+    """Apparent elevation of the sun at the call, refraction included [deg]; a time that a clock change skips or
+    repeats is read as the first of the two."""
+    return _sun(place.latitude_deg, place.longitude_deg, place.call_at, place.timezone)[0]
+
+
+@lru_cache(maxsize=512)
+def _sun(latitude_deg: float, longitude_deg: float, local: datetime, timezone: str) -> tuple[float, float]:
+    """Apparent elevation and azimuth [deg] (NREL's SPA)."""
+    import pandas  # both take most of a second to import: only when a sun is wanted
+    from pvlib import solarposition
+
+    instant = local.replace(tzinfo=ZoneInfo(timezone))
+    times = pandas.DatetimeIndex([pandas.Timestamp(instant).tz_convert("UTC")])
+    found = solarposition.get_solarposition(times, latitude_deg, longitude_deg, altitude=0.0, temperature=12.0)
+    return float(found["apparent_elevation"].iloc[0]), float(found["azimuth"].iloc[0])
+
+
+def sun_position_deg(place: Place) -> tuple[float, float]:
+    """Apparent elevation and compass azimuth of the sun at the call [deg]."""
+    return _sun(place.latitude_deg, place.longitude_deg, place.call_at, place.timezone)

@@ -1,0 +1,165 @@
+"""What each ray of the picture meets: body, things behind, windows, screens, lamps or bare surface."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.document.finishes import FINISHES
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.document.surroundings import OwnFinish
+from uphill_lamp.core.scene.body import Ellipsoid, meet, trunk
+from uphill_lamp.core.scene.pinhole import Pinhole
+from uphill_lamp.core.scene.placing import Pane, face_of, facing_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.vectors import vector
+
+FloatArray = NDArray[np.float64]
+REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (handbook 04)
+HAIR_REFLECTANCE = 0.08
+LAMP_RADIUS_M = 0.045
+
+
+@dataclass(frozen=True)
+class Seen:
+    """One thing rays can meet. ``kind``: body part, surface, window, screen, lamp, backdrop; ``name`` its id."""
+
+    kind: str
+    name: str
+    reflectance: float
+
+
+@dataclass(frozen=True)
+class View:
+    """What N rays meet.
+
+    ``what`` (N,) indexes ``things``; ``place`` (N, 3) [m]; ``normal`` (N, 3) towards the room; ``across``, ``down`` (N,)
+    0-1 on a rectangle as its viewer sees it, else NaN.
+    """
+
+    things: tuple[Seen, ...]
+    what: NDArray[np.int64]
+    place: FloatArray
+    normal: FloatArray
+    across: FloatArray
+    down: FloatArray
+
+    def mask(self, *kinds: str) -> NDArray[np.bool_]:
+        """Which rays meet things of some kinds, shape (N,)."""
+        return np.array([thing.kind in kinds for thing in self.things])[self.what]
+
+    @property
+    def reflectance(self) -> FloatArray:
+        """Reflectance of what each ray meets, shape (N,) [no unit]."""
+        return np.array([thing.reflectance for thing in self.things])[self.what]
+
+
+def surface_reflectance(finish: str | OwnFinish) -> float:
+    """Reflectance of a surface by name or own value [no unit]."""
+    return finish.reflectance if isinstance(finish, OwnFinish) else FINISHES[finish].reflectance
+
+
+def shirt_reflectance(setup: Setup) -> float:
+    """Reflectance of what is worn on the chest [no unit]."""
+    worn = [garment.reflectance for garment in setup.presenter.clothing if garment.kind in ("top", "jacket", "scarf")]
+    return worn[-1] if worn else 0.25
+
+
+def backdrop_panes(setup: Setup) -> list[tuple[str, Pane]]:
+    """Things behind as upright rectangles that look at the main seat, with their ids."""
+    yaw_deg = setup.presenter.facing_yaw_deg
+    quarter = round(yaw_deg / 90) * 90.0  # shelves and pictures stand square to the walls
+    return [(thing.id, facing_pane(vector(thing.position), quarter, 0.0, thing.width_m, thing.height_m)) for thing in setup.backdrop]
+
+
+def view_of(setup: Setup, pinhole: Pinhole, rays: FloatArray, shape: tuple[Ellipsoid, ...] | None = None) -> View:
+    """What rays from the lens meet.
+
+    Args:
+        setup: the room and all in it.
+        pinhole: the camera; only its place is used.
+        rays: unit directions, shape (N, 3).
+        shape: the body, unless the plain one is wanted.
+    """
+    cast = _Cast(pinhole.place, rays)
+    cast.room(setup)
+    for window in setup.room.windows:
+        cast.rectangle(Seen("window", window.id, 0.1), window_pane(setup.room, window), in_wall=True)
+    for (name, pane), thing in zip(backdrop_panes(setup), setup.backdrop, strict=True):
+        cast.rectangle(Seen("backdrop", name, thing.reflectance), pane)
+    for screen in setup.screens:
+        cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
+    for light in setup.lights:
+        cast.ball(Seen("lamp", light.id, 0.6), vector(light.position))
+    body = shape or trunk(setup.presenter)
+    reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
+    cast.body(setup, body, reflectances)
+    return cast.view()
+
+
+class _Cast:
+    """Rays under way: the nearest meeting so far."""
+
+    def __init__(self, origin: FloatArray, rays: FloatArray) -> None:
+        self.origin, self.rays = origin, rays
+        count = len(rays)
+        self.things: list[Seen] = []
+        self.reach = np.full(count, np.inf)
+        self.what = np.zeros(count, dtype=np.int64)
+        self.normal = np.zeros((count, 3))
+        self.across = np.full(count, np.nan)
+        self.down = np.full(count, np.nan)
+
+    def view(self) -> View:
+        place = self.origin + self.reach[:, None] * self.rays
+        return View(tuple(self.things), self.what, place, self.normal, self.across, self.down)
+
+    def room(self, setup: Setup) -> None:
+        size = room_size(setup.room)
+        names = (("wall_x0", "wall_x1"), ("wall_y0", "wall_y1"), ("floor", "ceiling"))
+        for axis in range(3):
+            for end in (0, 1):
+                finish = getattr(setup.room.surfaces, names[axis][end])
+                self.things.append(Seen("surface", names[axis][end], surface_reflectance(finish)))
+                going = self.rays[:, axis] * (1 if end else -1)
+                with np.errstate(divide="ignore", invalid="ignore"):
+                    reach = (end * size[axis] - self.origin[axis]) / self.rays[:, axis]
+                hit = np.flatnonzero((going > 1e-12) & (reach < self.reach) & (reach >= 0))
+                normal = np.zeros(3)
+                normal[axis] = -1.0 if end else 1.0
+                self._take(hit, reach[hit], normal)
+
+    def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False) -> None:
+        self.things.append(seen)
+        facing = self.rays @ pane.normal
+        with np.errstate(divide="ignore", invalid="ignore"):
+            reach = ((pane.middle - self.origin) @ pane.normal) / facing
+        slack = 1e-6 if in_wall else -1e-9  # a pane in a wall lies at the wall's own distance
+        candidates = np.flatnonzero((facing < -1e-9) & (reach > 1e-6) & (reach < self.reach + slack))
+        on = self.origin + reach[candidates, None] * self.rays[candidates] - pane.middle
+        across, down = 0.5 + on @ pane.right / pane.width_m, 0.5 - on @ pane.up / pane.height_m
+        inside = (across >= 0) & (across <= 1) & (down >= 0) & (down <= 1)
+        hit = candidates[inside]
+        self._take(hit, reach[hit], pane.normal)
+        self.across[hit], self.down[hit] = across[inside], down[inside]
+
+    def ball(self, seen: Seen, middle: FloatArray) -> None:
+        self.things.append(seen)
+        b = self.rays @ (self.origin - middle)
+        root = b * b - (float((self.origin - middle) @ (self.origin - middle)) - LAMP_RADIUS_M**2)
+        reach = -b - np.sqrt(np.maximum(root, 0))
+        hit = np.flatnonzero((root > 0) & (reach > 1e-6) & (reach < self.reach))
+        self._take(hit, reach[hit], (self.origin + reach[hit, None] * self.rays[hit] - middle) / LAMP_RADIUS_M)
+
+    def body(self, setup: Setup, shape: tuple[Ellipsoid, ...], reflectances: dict[str, float]) -> None:
+        first = len(self.things)
+        self.things += [Seen(part.part, str(index), reflectances.get(part.part, REFERENCE_FACE)) for index, part in enumerate(shape)]
+        hits = meet(shape, face_of(setup), self.origin, self.rays)
+        hit = np.flatnonzero(hits.distance < self.reach)
+        self._take(hit, hits.distance[hit], hits.normal[hit], first + hits.part[hit])
+
+    def _take(self, hit: NDArray[np.int64], reach: FloatArray, normal: FloatArray, what: NDArray[np.int64] | None = None) -> None:
+        self.reach[hit], self.normal[hit] = reach, normal
+        self.what[hit] = len(self.things) - 1 if what is None else what
+        self.across[hit] = self.down[hit] = np.nan

@@ -1,0 +1,1 @@
+"""Sound: how clear the voice is at the other end."""

@@ -1,0 +1,72 @@
+"""The room as statistics sees it: absorption, reverberation time, critical distance (handbook 05)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from uphill_lamp.core.document.finishes import FINISHES, FURNISHINGS, GLASS
+from uphill_lamp.core.document.surroundings import OwnFinish, Room
+from uphill_lamp.core.sound.octaves import FloatArray
+
+SABINE = 0.161  # s/m
+CRITICAL = 0.0032  # rc^2 = 0.0032 V/T for a source and a microphone that favour no direction
+MOST_MEAN_ABSORPTION = 0.95
+
+
+@dataclass(frozen=True)
+class RoomSound:
+    """Volume [m3], surface [m2] and, per octave, mean absorption [no unit] and reverberation time [s]."""
+
+    volume_m3: float
+    surface_m2: float
+    mean_absorption: FloatArray
+    t60_s: FloatArray
+    sabine_t60_s: FloatArray
+
+    @property
+    def critical_squared_m2(self) -> FloatArray:
+        """Square of the critical distance per octave, shape (7,) [m2]."""
+        return CRITICAL * self.volume_m3 / self.t60_s
+
+    @property
+    def critical_distance_m(self) -> float:
+        """Critical distance in the 1 kHz octave, nobody favouring a direction [m]."""
+        return float(np.sqrt(self.critical_squared_m2[3]))
+
+
+def finish_absorption(finish: str | OwnFinish) -> FloatArray:
+    """Absorption of a surface per octave, shape (7,) [no unit]."""
+    return np.array(finish.absorption if isinstance(finish, OwnFinish) else FINISHES[finish].absorption)
+
+
+def eyring_t60_s(volume_m3: float, surface_m2: float, mean_absorption: FloatArray) -> FloatArray:
+    """Eyring's reverberation time: 0.161 V / (-S ln(1 - mean)), shape (7,) [s]."""
+    return SABINE * volume_m3 / (-surface_m2 * np.log(1 - np.minimum(mean_absorption, MOST_MEAN_ABSORPTION)))
+
+
+def statistics_of(volume_m3: float, areas: Iterable[tuple[float, FloatArray]], extra_m2: FloatArray) -> RoomSound:
+    """A room from its volume [m3], its surfaces as (area [m2], absorption (7,)), and equivalent areas (7,) [m2] in it."""
+    listed = list(areas)
+    surface = sum(area for area, _ in listed)
+    absorbing = sum((area * absorption for area, absorption in listed), np.zeros(7)) + extra_m2
+    mean = np.minimum(absorbing / surface, MOST_MEAN_ABSORPTION)
+    return RoomSound(volume_m3, surface, mean, eyring_t60_s(volume_m3, surface, mean), SABINE * volume_m3 / (surface * mean))
+
+
+def room_sound(room: Room) -> RoomSound:
+    """A setup's room: finishes with window glass let in, furnishings; a measured time wins over the computed one."""
+    w, d, h = room.width_m, room.depth_m, room.height_m
+    areas = {"floor": w * d, "ceiling": w * d, "wall_x0": d * h, "wall_x1": d * h, "wall_y0": w * h, "wall_y1": w * h}
+    surfaces = []
+    for name, area in areas.items():
+        glass = min(sum(pane.width_m * pane.height_m for pane in room.windows if pane.wall == name), area)
+        surfaces.append((area - glass, finish_absorption(getattr(room.surfaces, name))))
+        surfaces.append((glass, np.array(GLASS.absorption)))
+    extra = sum((item.count * np.array(FURNISHINGS[item.kind].area_m2) for item in room.furnishings), np.zeros(7))
+    found = statistics_of(w * d * h, surfaces, extra)
+    if room.measured_t60_s is None:
+        return found
+    return RoomSound(found.volume_m3, found.surface_m2, found.mean_absorption, np.array(room.measured_t60_s), found.sabine_t60_s)
