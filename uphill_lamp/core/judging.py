@@ -102,7 +102,11 @@ OWNED = Cost("owned")
 
 @dataclass(frozen=True, slots=True)
 class Move:
-    """A change of the setup that mends something. ``gain`` in points of the whole score, None until computed."""
+    """A change of the setup that mends something.
+
+    ``gain`` in points of the whole score, None until computed; ``extends`` the id of a simpler move that this one is
+    offered beside only if it gains visibly more.
+    """
 
     id: str
     title: str
@@ -111,6 +115,7 @@ class Move:
     cautions: tuple[str, ...] = ()
     gain: float | None = None
     detail: str = ""
+    extends: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -66,13 +66,14 @@ QUESTIONS: tuple[Question, ...] = (
               {"none": "Nothing", "little": "About 30", "some": "About 60", "more": "Up to 150"}),
 )  # fmt: skip
 
-_LENS_ABOVE_EYES_M = {"far_below": -0.26, "below": -0.13, "level": 0.0, "above": 0.12}
+_LENS_ABOVE_EYES_M = {"far_below": -0.28, "below": -0.16, "level": 0.0, "above": 0.12}
 _DISTANCE_M = {"near": 0.45, "arm": 0.65, "far": 0.95}
 _BEHIND_M = {"wall": 0.6, "room": 1.7, "shelf": 1.1, "bed": 1.9}
 _BUDGET = {"none": 0.0, "little": 30.0, "some": 60.0, "more": 150.0}
 _CALL_AT = {"bright": ("2026-05-12T11:00:00", "clear"), "dull": ("2026-11-24T12:00:00", "overcast"), "evening": ("2026-11-24T18:30:00", "overcast")}
 _EYE_HEIGHT_M = 1.2
-_DESK_HEIGHT_M = 0.73
+_DESK_HEIGHT_M = 0.74
+_LENS_ABOVE_BASE_M = 0.186
 _X_M = 1.6
 
 
@@ -92,7 +93,8 @@ def setup_from_answers(answers: Mapping[str, Any], name: str = "My desk") -> Set
     y_m = round(_BEHIND_M[single["behind"]] + 0.12, 3)
     room = typical.room(depth_m=max(3.6, round(y_m + distance_m + 1.0, 2)))
     room["windows"] = _windows(single["window"], y_m, room["depth_m"])
-    screen, camera = _screen_and_camera(single["camera"], single["height"], y_m, distance_m)
+    eye_height_m = _eye_height_m(single["camera"], single["height"])
+    screen, camera = _screen_and_camera(single["camera"], single["height"], eye_height_m, y_m, distance_m)
     call_at, sky = _CALL_AT[single["when"]]
     data: Json = {
         "format": FORMAT, "version": VERSION, "name": name,
@@ -100,7 +102,7 @@ def setup_from_answers(answers: Mapping[str, Any], name: str = "My desk") -> Set
                   "duration_s": 3600.0, "sky": sky, "mains_hz": 50},
         "room": room,
         "desk": {"x_m": _X_M, "y_m": round(y_m + 0.55, 3), "width_m": 1.2, "depth_m": 0.6, "height_m": _DESK_HEIGHT_M, "yaw_deg": 0.0},
-        "presenter": typical.presenter(_X_M, y_m, 0.0, _EYE_HEIGHT_M),
+        "presenter": typical.presenter(_X_M, y_m, 0.0, eye_height_m),
         "screens": [screen], "cameras": [camera],
         "lights": _lights(chosen["lamps"], y_m),
         "microphones": _microphones(single["speak"], single["camera"], y_m),
@@ -112,6 +114,13 @@ def setup_from_answers(answers: Mapping[str, Any], name: str = "My desk") -> Set
         "preferences": {"budget": _BUDGET[single["budget"]]},
     }  # fmt: skip
     return setup_from(data)
+
+
+def _eye_height_m(camera: str, height: str) -> float:
+    """A laptop seen below the eyes stands on the bare desk, which then tells how high the eyes are."""
+    if camera == "laptop" and _LENS_ABOVE_EYES_M[height] < 0:
+        return round(_DESK_HEIGHT_M + _LENS_ABOVE_BASE_M - _LENS_ABOVE_EYES_M[height], 3)
+    return _EYE_HEIGHT_M
 
 
 def _chosen(question: Question, given: Any) -> list[str]:
@@ -126,11 +135,11 @@ def _chosen(question: Question, given: Any) -> list[str]:
     return keys
 
 
-def _screen_and_camera(kind: str, height: str, y_m: float, distance_m: float) -> tuple[Json, Json]:
-    lens_m = _EYE_HEIGHT_M + _LENS_ABOVE_EYES_M[height]
+def _screen_and_camera(kind: str, height: str, eye_height_m: float, y_m: float, distance_m: float) -> tuple[Json, Json]:
+    lens_m = eye_height_m + _LENS_ABOVE_EYES_M[height]
     if kind == "laptop":
         # The lid leans back 17 degrees; its base stands on whatever brings the lens to the height answered.
-        base_m = max(lens_m - 0.186, _DESK_HEIGHT_M)
+        base_m = max(lens_m - _LENS_ABOVE_BASE_M, _DESK_HEIGHT_M)
         return typical.laptop(point(_X_M, y_m + distance_m - 0.057, base_m), 180.0, 107.0), typical.lid_camera()
     tilt_deg = {"far_below": 14.0, "below": 8.0, "level": 0.0, "above": -8.0}[height]
     if kind == "webcam":

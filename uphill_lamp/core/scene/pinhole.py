@@ -118,7 +118,8 @@ class Pinhole:
 
     def ray(self, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
         """Unit directions through picture places, shape (..., 3) [no unit]; the inverse of ``project``."""
-        across = (2 * np.asarray(x, dtype=float) - 1) * self.field.half_width
-        upward = (1 - 2 * np.asarray(y, dtype=float)) * self.field.half_height
-        rays = self.forward + across[..., None] * self.right + upward[..., None] * self.up
-        return rays / np.linalg.norm(rays, axis=-1, keepdims=True)
+        across = (2 * np.asarray(x) - 1) * self.field.half_width
+        upward = (1 - 2 * np.asarray(y)) * self.field.half_height
+        along = [f + across * r + upward * u for f, r, u in zip(self.forward, self.right, self.up, strict=True)]
+        lengths = np.sqrt(along[0] ** 2 + along[1] ** 2 + along[2] ** 2)
+        return np.stack([part / lengths for part in along], axis=-1)

@@ -98,6 +98,10 @@ def view_of(setup: Setup, pinhole: Pinhole, rays: FloatArray, shape: tuple[Ellip
     return cast.view()
 
 
+# Inward normals of wall_x0, wall_y0, floor, wall_x1, wall_y1, ceiling.
+_INWARD = np.concatenate([np.eye(3), -np.eye(3)])
+
+
 class _Cast:
     """Rays under way: the nearest meeting so far."""
 
@@ -105,48 +109,49 @@ class _Cast:
         self.origin, self.rays = origin, rays
         count = len(rays)
         self.things: list[Seen] = []
-        self.reach = np.full(count, np.inf)
+        self.reach = np.full(count, np.inf, dtype=rays.dtype)
         self.what = np.zeros(count, dtype=np.int64)
-        self.normal = np.zeros((count, 3))
-        self.across = np.full(count, np.nan)
-        self.down = np.full(count, np.nan)
+        self.normal = np.zeros_like(rays)
+        self.across = np.full(count, np.nan, dtype=rays.dtype)
+        self.down = np.full(count, np.nan, dtype=rays.dtype)
 
     def view(self) -> View:
-        place = self.origin + self.reach[:, None] * self.rays
+        place = self.origin.astype(self.rays.dtype) + self.reach[:, None] * self.rays
         return View(tuple(self.things), self.what, place, self.normal, self.across, self.down)
 
     def room(self, setup: Setup) -> None:
         size = room_size(setup.room)
-        names = (("wall_x0", "wall_x1"), ("wall_y0", "wall_y1"), ("floor", "ceiling"))
+        for name in ("wall_x0", "wall_y0", "floor", "wall_x1", "wall_y1", "ceiling"):
+            self.things.append(Seen("surface", name, surface_reflectance(getattr(setup.room.surfaces, name))))
+        best = np.zeros(len(self.rays), dtype=np.int64)
         for axis in range(3):
-            for end in (0, 1):
-                finish = getattr(setup.room.surfaces, names[axis][end])
-                self.things.append(Seen("surface", names[axis][end], surface_reflectance(finish)))
-                going = self.rays[:, axis] * (1 if end else -1)
-                with np.errstate(divide="ignore", invalid="ignore"):
-                    reach = (end * size[axis] - self.origin[axis]) / self.rays[:, axis]
-                hit = np.flatnonzero((going > 1e-12) & (reach < self.reach) & (reach >= 0))
-                normal = np.zeros(3)
-                normal[axis] = -1.0 if end else 1.0
-                self._take(hit, reach[hit], normal)
+            going = self.rays[:, axis]
+            going = np.where(np.abs(going) < 1e-9, going.dtype.type(1e-9), going)
+            reach = (np.where(going > 0, going.dtype.type(size[axis]), 0) - going.dtype.type(self.origin[axis])) / going
+            nearer = reach < self.reach
+            np.copyto(self.reach, reach, where=nearer)
+            np.copyto(best, np.where(going > 0, axis + 3, axis), where=nearer)
+        self.what = best
+        self.normal = _INWARD.astype(self.rays.dtype)[best]
 
     def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False) -> None:
         self.things.append(seen)
-        facing = self.rays @ pane.normal
-        with np.errstate(divide="ignore", invalid="ignore"):
-            reach = ((pane.middle - self.origin) @ pane.normal) / facing
-        slack = 1e-6 if in_wall else -1e-9  # a pane in a wall lies at the wall's own distance
-        candidates = np.flatnonzero((facing < -1e-9) & (reach > 1e-6) & (reach < self.reach + slack))
-        on = self.origin + reach[candidates, None] * self.rays[candidates] - pane.middle
-        across, down = 0.5 + on @ pane.right / pane.width_m, 0.5 - on @ pane.up / pane.height_m
-        inside = (across >= 0) & (across <= 1) & (down >= 0) & (down <= 1)
-        hit = candidates[inside]
+        normal, right, up = (axis.astype(self.rays.dtype) for axis in (pane.normal, pane.right, pane.up))
+        offset = self.origin - pane.middle
+        facing = self.rays @ normal
+        facing = np.where(facing < -1e-9, facing, np.nan)
+        reach = self.rays.dtype.type(-(offset @ pane.normal)) / facing
+        slack = 1e-4 if in_wall else -1e-9  # a pane in a wall lies at the wall's own distance
+        across = 0.5 + (offset @ pane.right + reach * (self.rays @ right)) / pane.width_m
+        down = 0.5 - (offset @ pane.up + reach * (self.rays @ up)) / pane.height_m
+        on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6) & (reach < self.reach + slack)
+        hit = np.flatnonzero(on)
         self._take(hit, reach[hit], pane.normal)
-        self.across[hit], self.down[hit] = across[inside], down[inside]
+        self.across[hit], self.down[hit] = across[hit], down[hit]
 
     def ball(self, seen: Seen, middle: FloatArray) -> None:
         self.things.append(seen)
-        b = self.rays @ (self.origin - middle)
+        b = self.rays @ (self.origin - middle).astype(self.rays.dtype)
         root = b * b - (float((self.origin - middle) @ (self.origin - middle)) - LAMP_RADIUS_M**2)
         reach = -b - np.sqrt(np.maximum(root, 0))
         hit = np.flatnonzero((root > 0) & (reach > 1e-6) & (reach < self.reach))

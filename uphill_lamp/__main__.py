@@ -1,0 +1,93 @@
+"""The command line behind ./uphill."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Runs one command; returns the exit status."""
+    arguments = sys.argv[1:] if arguments is None else arguments
+    if arguments[:1] == ["manage"]:
+        from uphill_lamp.web import running
+
+        return running.manage(arguments[1:])
+    parser = argparse.ArgumentParser(prog="uphill", description="Uphill Lamp")
+    commands = parser.add_subparsers(dest="command", required=True)
+    demo = commands.add_parser("demo", help="start the app with its demo setups")
+    demo.add_argument("--port", type=int, default=8765)
+    demo.add_argument("--no-browser", action="store_true")
+    commands.add_parser("bench", help="measure the app's speed")
+    look = commands.add_parser("appraise", help="appraise a setup file")
+    look.add_argument("file", type=Path)
+    look.add_argument("--json", action="store_true", help="print the whole appraisal as JSON")
+    look.add_argument("--apply", metavar="MOVE-ID", help="apply an offered move")
+    look.add_argument("--output", type=Path, metavar="F", help="write the mended setup here")
+    options = parser.parse_args(arguments)
+    if options.command == "appraise":
+        if (options.apply is None) != (options.output is None):
+            parser.error("--apply MOVE-ID and --output F go together")
+        return _appraise(options)
+    if options.command == "bench":
+        from uphill_lamp.web import benchmark
+
+        return benchmark.run()
+    from uphill_lamp.web import running
+
+    return running.demo(options.port, browser=not options.no_browser)
+
+
+def _appraise(options: argparse.Namespace) -> int:
+    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.document import Refused, applied, read_setup, written
+    from uphill_lamp.core.report import report
+
+    try:
+        appraisal = appraise(read_setup(_bytes(options.file)))
+        if options.apply is not None:
+            move = appraisal.move(options.apply)
+            if move is None:
+                offered = sorted({m.id for finding in appraisal.findings_with_gains for m in finding.moves})
+                print(f"--apply: found {options.apply!r}; expected one of {', '.join(offered) or 'none: nothing is offered'}", file=sys.stderr)
+                return 2
+            options.output.write_text(written(applied(appraisal.setup, move.patch)), encoding="utf-8")
+    except Refused as refused:
+        for fault in refused.faults:
+            print(fault, file=sys.stderr)
+        return 2
+    except OSError as broken:
+        print(f"{broken.filename}: {broken.strerror}", file=sys.stderr)
+        return 2
+    if options.json:
+        print(json.dumps(report(appraisal), ensure_ascii=False, indent=1))
+    else:
+        _print_plainly(report(appraisal))
+    return 0
+
+
+def _bytes(path: Path) -> bytes:
+    from uphill_lamp.core.document.reading import MOST_BYTES
+
+    with path.open("rb") as file:
+        return file.read(MOST_BYTES + 1)
+
+
+def _print_plainly(found: dict) -> None:  # type: ignore[type-arg]
+    print(f"Whole score {found['score']:.0f} of 100")
+    for name, area in found["areas"].items():
+        print(f"  {name:6} {area['score']:3.0f}")
+    for finding in found["findings"]:
+        print(f"\n{finding['title']} ({finding['severity']})\n  {finding['why']}")
+        for move in finding["moves"]:
+            cost = move["cost"]
+            price = f"buy, about {cost['amount']:g} {cost['currency']}" if cost["kind"] == "buy" else cost["kind"]
+            print(f"  + {move['gain']:4.1f}  {move['title']}  [{move['id']}; {price}]")
+            for caution in move["cautions"]:
+                print(f"         mind: {caution}")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

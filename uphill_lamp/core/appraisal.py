@@ -1,0 +1,174 @@
+"""Document in, Appraisal out: measures and scores first, then findings, then what each move gains."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import applied
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.eyes import findings as eyes_findings
+from uphill_lamp.core.eyes import measures as eyes_measures
+from uphill_lamp.core.frame import findings as frame_findings
+from uphill_lamp.core.frame import measures as frame_measures
+from uphill_lamp.core.judging import (
+    AREAS, Area, AreaScore, Finding, Measure, Move, area_score, loss_points, severity_of, whole_score,
+)  # fmt: skip
+from uphill_lamp.core.light import findings as light_findings
+from uphill_lamp.core.light import measures as light_measures
+from uphill_lamp.core.light.falling import Falling, falling_of
+from uphill_lamp.core.light.metering import Metered, meter
+from uphill_lamp.core.sound import findings as sound_findings
+from uphill_lamp.core.sound import measures as sound_measures
+from uphill_lamp.core.sound.capsule import Heard, heard_by
+
+# Parts of the document that each area's figures read; where none of them changed, its figures stand.
+READS: dict[Area, tuple[str, ...]] = {
+    "frame": ("presenter", "screens", "cameras", "call", "preferences"),
+    "light": ("place", "room", "presenter", "screens", "cameras", "lights", "backdrop", "call", "preferences"),
+    "sound": ("room", "presenter", "screens", "cameras", "microphones", "noises", "computer"),
+    "eyes": ("presenter", "screens", "cameras"),
+}
+LEAST_GAIN = 0.05  # points; a move that gains less is not offered
+VISIBLY_MORE = 0.3  # points a joint move must gain over the simpler one it extends
+AS_WELL = 0.6  # a free step that gains this share of a purchase stands before it
+
+
+@dataclass(frozen=True)
+class Appraisal:
+    """A setup judged. Light and sound as computed come along for the drawings."""
+
+    setup: Setup
+    areas: tuple[AreaScore, ...]
+    falling: Falling
+    metered: Metered
+    heard: Heard | None
+
+    @cached_property
+    def score(self) -> float:
+        """Whole score, 0-100."""
+        return whole_score(self.areas)
+
+    @cached_property
+    def measures(self) -> dict[str, Measure]:
+        """Every measure by id."""
+        return {measure.id: measure for area in self.areas for measure in area.measures}
+
+    def area(self, name: str) -> AreaScore | None:
+        return next((area for area in self.areas if area.area == name), None)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is wrong, worst first; the gains of the moves not yet computed."""
+        found = [self._weighed(finding) for finding in self._told()]
+        return tuple(sorted(found, key=lambda finding: (-finding.loss, finding.id)))
+
+    def _told(self) -> Iterator[Finding]:
+        yield from frame_findings.findings(self.setup, self.measures)
+        yield from light_findings.findings(self.falling, {name: m for name, m in self.measures.items() if m.area == "light"})
+        yield from sound_findings.findings(self.setup, self.heard, self.measures)
+        yield from eyes_findings.findings(self.setup, {name: m for name, m in self.measures.items() if m.area == "eyes"})
+
+    def _weighed(self, finding: Finding) -> Finding:
+        concerned = [self.measures[name] for name in finding.measures if name in self.measures]
+        worst = min((measure.utility or 0.0 for measure in concerned), default=1.0)
+        assumed = any(measure.origin == "assumed" for measure in concerned)
+        loss = loss_points(self.areas, finding.measures)
+        return replace(finding, severity=severity_of(worst), loss=loss, assumed=assumed)
+
+    @cached_property
+    def findings_with_gains(self) -> tuple[Finding, ...]:
+        """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
+        solved = {finding.id: self._solved(finding) for finding in self.findings}
+        after = {move.id: self._after(move) for moves in solved.values() for move in moves}
+        return tuple(replace(finding, moves=self._ranked(finding, solved[finding.id], after)) for finding in self.findings)
+
+    @cached_property
+    def _solved_light(self) -> tuple[Move, ...]:
+        return tuple(light_findings.moves_for(self.falling))
+
+    @cached_property
+    def _solved_sound(self) -> tuple[Move, ...]:
+        return tuple(sound_findings.moves_for(self.setup, self.heard))
+
+    def _solved(self, finding: Finding) -> tuple[Move, ...]:
+        if finding.area == "frame":
+            return frame_findings.moves_for(self.setup, finding)
+        if finding.area == "light":
+            return self._solved_light
+        return self._solved_sound if finding.area == "sound" else tuple(eyes_findings.moves_for(self.setup))
+
+    def _after(self, move: Move) -> Appraisal | None:
+        try:
+            return appraise(applied(self.setup, move.patch), known=self)
+        except Refused:  # the move does not fit this room
+            return None
+
+    def _ranked(self, finding: Finding, moves: tuple[Move, ...], after: Mapping[str, Appraisal | None]) -> tuple[Move, ...]:
+        """The moves that help this finding: best gain first, but no purchase before a free step that does as well."""
+        gains = {move.id: after[move.id].score - self.score for move in moves if after[move.id] is not None}  # type: ignore[union-attr]
+        kept = []
+        for move in moves:
+            gain, then = gains.get(move.id, 0.0), after[move.id]
+            visibly = gains.get(move.extends, 0.0) + VISIBLY_MORE if move.extends else LEAST_GAIN
+            if then is not None and gain >= max(visibly, LEAST_GAIN) and _helps(finding, self, then):
+                kept.append(replace(move, gain=gain))
+        without_buying = max((move.gain or 0.0 for move in kept if move.cost.kind != "buy"), default=0.0)
+
+        def order(move: Move) -> tuple[bool, float]:
+            gain = move.gain or 0.0
+            return move.cost.kind == "buy" and without_buying >= AS_WELL * gain, -gain
+
+        return tuple(sorted(kept, key=order))
+
+    def move(self, move_id: str) -> Move | None:
+        """The offered move of an id, with its gain."""
+        moves = (move for finding in self.findings_with_gains for move in finding.moves)
+        return next((move for move in moves if move.id == move_id), None)
+
+
+def _helps(finding: Finding, before: Appraisal, after: Appraisal) -> bool:
+    """Whether any of a finding's measures is better afterwards, and the worst of them no worse."""
+    was = [before.measures[name].utility or 0.0 for name in finding.measures]
+    now = [after.measures[name].utility or 0.0 for name in finding.measures if name in after.measures]
+    return len(now) == len(was) and any(b > a + 1e-6 for a, b in zip(was, now, strict=True)) and min(now) >= min(was) - 1e-6
+
+
+def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
+    """Judges a setup.
+
+    Args:
+        setup: the document.
+        known: an appraisal of a like setup; areas that read nothing that changed are taken from it.
+    """
+    same = {area: known is not None and all(getattr(setup, part) == getattr(known.setup, part) for part in READS[area]) for area in AREAS}
+    falling = known.falling if known and same["light"] else falling_of(setup)
+    metered = known.metered if known and same["light"] else meter(falling)
+    heard = known.heard if known and same["sound"] else _heard(setup)
+    weights = setup.preferences.weights
+    areas = []
+    for area in AREAS:
+        old = known.area(area) if known and same[area] else None
+        # Origins are no input of a figure, yet part of a measure; only a gain, which shows none, may reuse it.
+        found = old.measures if old else _measured(area, setup, falling, metered, heard)
+        score = old.score if old else area_score(found)
+        if score is not None:
+            areas.append(AreaScore(area, score, getattr(weights, area), found))
+    return Appraisal(setup, tuple(areas), falling, metered, heard)
+
+
+def _heard(setup: Setup) -> Heard | None:
+    microphone = setup.microphone_in_use
+    return heard_by(setup, microphone) if microphone else None
+
+
+def _measured(area: Area, setup: Setup, falling: Falling, metered: Metered, heard: Heard | None) -> tuple[Measure, ...]:
+    if area == "frame":
+        return frame_measures.measures(setup)
+    if area == "light":
+        return light_measures.measures(setup, falling, metered)
+    if area == "sound":
+        return sound_measures.measures(setup, heard)
+    return eyes_measures.measures(setup)

@@ -1,0 +1,12 @@
+"""Cautions in plain words, shown with the move that needs them (handbook 10)."""
+
+BOOKS = "Keep the pile low, broad and level, and leave the laptop's vents open."
+OWN_KEYS = "A raised laptop wants its own keyboard and mouse. Look up every so often; for long days follow your workplace's guidance."
+LAMP_STAND = "Place the lamp so that it cannot tip, and lead its cable where nobody walks."
+BARE_SOURCE = "No bare bright bulb in your line of sight: bright enough to see, not to squint."
+WARM_LAMP = "The lamp gets warm: let it cool before you move it, and keep cloth and paper 0.5 m away."
+MAINS_LAMP = "No chains of extension leads, and no bulb above the socket's marked watts."
+HEADPHONES = "Start at a low volume; stay within safe listening limits."
+CABLES = "Lead cables where nobody walks, with slack."
+HEAVY_DESK = "Move a heavy desk with somebody's help, and unplug its cables first."
+MONITOR = "Set screen height for your back first; for long days follow your workplace's guidance."

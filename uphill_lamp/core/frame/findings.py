@@ -1,0 +1,111 @@
+"""What is wrong in Frame, why it matters, and the moves that mend it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.frame import moves
+from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
+from uphill_lamp.core.scene.placing import camera_pose, face_of
+from uphill_lamp.core.scene.wording import degrees, length, percent
+
+
+MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
+    "frame.not_seen": (moves.turn_moves, moves.tilt_only),
+    "frame.camera_height": (moves.raise_and_retilt,),
+    "frame.eye_line": (moves.tilt_only,),
+    "frame.head_share": (moves.distance_moves,),
+    "frame.side_position": (moves.turn_moves,),
+    "frame.roll": (moves.level,),
+    "frame.perspective": (moves.sit_for_perspective,),
+}
+
+
+def findings(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    """All findings of Frame, without their moves.
+
+    Args:
+        measured: the area's measures by id.
+    """
+    for tell in (_not_seen, _height, _eye_line, _head_share, _side, _roll, _perspective):
+        yield from tell(setup, measured)
+
+
+def moves_for(setup: Setup, finding: Finding) -> tuple[Move, ...]:
+    """The moves that mend a finding of Frame."""
+    return tuple(move for maker in MAKERS[finding.id] for move in maker(setup))
+
+
+def _wanting(measure: Measure) -> bool:
+    return measure.utility is not None and measure.utility < WANTING and measure.value is not None
+
+
+def _made(ids: tuple[str, ...], name: str, title: str, why: str) -> Finding:
+    return Finding(f"frame.{name}", "frame", title, why, ids)
+
+
+def _not_seen(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    if measured["frame.eye_line"].value is None:
+        ids = ("frame.eye_line", "frame.headroom", "frame.head_share", "frame.side_position")
+        yield _made(ids, "not_seen", "The camera does not look at you", "The others see the room and not your face.")
+
+
+def _height(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    measure = measured["frame.view_angle"]
+    if not _wanting(measure) or measure.value is None or measure.band is None:
+        return
+    off_m = float(camera_pose(setup, setup.main_camera).place[2] - face_of(setup).eyes[2])
+    apart = length(abs(off_m), setup.preferences.units)
+    low = measure.value < (measure.band.ideal_low or 0)
+    where = "below" if off_m < 0 else "above"
+    title = f"The camera is {apart} {where} your eyes ({degrees(abs(measure.value))} {'up' if off_m < 0 else 'down'} at you)"
+    why = "They look up at your chin and the ceiling." if low else "They look down on you from above."
+    yield _made(("frame.view_angle", "frame.eye_line", "frame.headroom"), "camera_height", title, why)
+
+
+def _eye_line(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    eye, room = measured["frame.eye_line"], measured["frame.headroom"]
+    if not (_wanting(eye) or _wanting(room)) or eye.value is None or room.value is None or eye.band is None:
+        return
+    if eye.value > (eye.band.ideal_high or 1) or (room.band and room.value > (room.band.ideal_high or 1)):
+        title = f"Too much air above your head ({percent(room.value)} of the picture)"
+        why = f"Your eyes are {percent(eye.value)} down the picture; you seem to sink out of it."
+    else:
+        title = f"Your head touches the top of the picture (air above it {percent(room.value)})"
+        why = f"Your eyes are only {percent(eye.value)} down the picture, so the head looks cut off."
+    yield _made(("frame.eye_line", "frame.headroom"), "eye_line", title, why)
+
+
+def _head_share(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    measure = measured["frame.head_share"]
+    if not _wanting(measure) or measure.value is None or measure.band is None:
+        return
+    small = measure.value < (measure.band.ideal_low or 0)
+    title = f"Your face is too {'small' if small else 'large'} ({percent(measure.value)} of the picture's height)"
+    why = "In a small tile nobody can read it." if small else "It crowds the picture and leaves no room to move."
+    yield _made(("frame.head_share",), "head_share", title, why)
+
+
+def _side(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    measure = measured["frame.side_position"]
+    if not _wanting(measure) or measure.value is None:
+        return
+    side = "left" if measure.value < 0.5 else "right"
+    title = f"You stand at {percent(measure.value)} across the picture, to its {side}"
+    why = "A tile shows the middle best." if setup.preferences.side_position == "centred" else "You chose a third, with room where you look."
+    yield _made(("frame.side_position",), "side_position", title, why)
+
+
+def _roll(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    measure = measured["frame.roll"]
+    if _wanting(measure) and measure.value is not None:
+        title = f"The camera leans over by {degrees(abs(measure.value))}"
+        yield _made(("frame.roll",), "roll", title, "Door frames and shelves slope, and so do you.")
+
+
+def _perspective(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    measure = measured["frame.perspective"]
+    if _wanting(measure) and measure.value is not None:
+        title = f"The lens is so near that your nose is drawn {measure.value:.2f} times as large as your ears"
+        yield _made(("frame.perspective",), "perspective", title, "Sitting back flatters every face.")

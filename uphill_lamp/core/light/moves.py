@@ -1,0 +1,248 @@
+"""Moves of Light: overhead off, a lamp placed and aimed, lamps on, the desk turned to the window, a lamp bought."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.document import typical
+from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import Patch, add, applied, replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import FREE, Band, Cost, Move, area_score
+from uphill_lamp.core.light.falling import FACE_POINTS, Falling, even_share_per_lm, face_points, falling_of
+from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, measures, sides_stops, stops
+from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.light.sources import lamp_source
+from uphill_lamp.core.scene.handling import desk_turned
+from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size, window_pane
+from uphill_lamp.core.scene.response import light_need
+from uphill_lamp.core.scene.vectors import Vector, point_at, wrapped_deg, yaw_tilt_deg
+from uphill_lamp.core.scene.wording import degrees, length, money
+
+# Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m].
+ASIDE_DEG = {"even": (0, 12, 25, 35), "shaped": (30, 40, 50), "dramatic": (55, 70, 85)}
+HEIGHT_DEG = (8, 18, 30)
+DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
+DIMMED = (1.0, 0.6, 0.35)
+OFF_WALL_M = 0.08
+TURNS_DEG = (0, -20, 20, -40, 40)
+OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A place for a lamp with what it would give."""
+
+    light: Light
+    worth: float
+    aside_deg: float
+    height_deg: float
+    distance_m: float
+
+
+def overhead(setup: Setup) -> list[Light]:
+    """Lamps that are on and shine from above the head."""
+    face, found = face_of(setup), []
+    for light in setup.lights:
+        source = lamp_source(light)
+        if source is not None:
+            _, height_deg = yaw_tilt_deg(source.place - face.eyes)
+            if light.stands == "ceiling" or height_deg > OVERHEAD_DEG:
+                found.append(light)
+    return found
+
+
+def overhead_off(setup: Setup) -> Iterator[Move]:
+    """Each overhead lamp off."""
+    for light in overhead(setup):
+        yield Move(f"light.overhead_off.{light.id}", f"Turn off: {light.name}", (replace(f"/lights/{light.id}/on", False),))
+
+
+def _worth(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
+    """How good a light on the face is, 0-1: harmonic mean over level, sides and from above, as the score takes it."""
+    judged: tuple[tuple[float, Band, float], ...] = (
+        (3.0, level, face_lx["front"]),
+        (2.0, sides, sides_stops(face_lx)),
+        (2.0, FROM_ABOVE, stops(face_lx["top"], face_lx["front"])),
+    )
+    return 7.0 / sum(weight / (0.1 + 0.9 * band.utility(value)) for weight, band, value in judged)
+
+
+def _aside_range(setup: Setup) -> Sequence[float]:
+    return [side * angle for angle in ASIDE_DEG[setup.preferences.look] for side in ((1, -1) if angle else (1,))]
+
+
+def lamp_place(face: Face, aside_deg: float, height_deg: float, distance_m: float) -> Vector:
+    """A place seen from the eyes: degrees to the presenter's left, degrees up, metres away [m]."""
+    aside, up = math.radians(aside_deg), math.radians(height_deg)
+    return face.at(
+        distance_m * math.cos(up) * math.cos(aside), distance_m * math.cos(up) * math.sin(aside), distance_m * math.sin(up)
+    )
+
+
+def _free_places(setup: Setup, face: Face) -> list[tuple[float, float, float, Vector]]:
+    """Angle aside and height [deg], distance [m] and place of every spot neither in a wall nor in the picture."""
+    size, pinhole = room_size(setup.room), pinhole_of(setup)
+    found = []
+    for aside_deg in _aside_range(setup):
+        for height_deg in HEIGHT_DEG:
+            for distance_m in DISTANCE_M:
+                place = lamp_place(face, aside_deg, height_deg, distance_m)
+                inside = bool(((place > OFF_WALL_M) & (place < size - OFF_WALL_M)).all())
+                spot = pinhole.project(place)
+                if inside and not np.all((spot > -0.04) & (spot < 1.04)):
+                    found.append((aside_deg, height_deg, distance_m, place))
+    return found
+
+
+def aimed_at_face(light: Light, face: Face, place: Vector) -> Light:
+    """A lamp put to a place and turned to the face."""
+    yaw_deg, tilt_deg = yaw_tilt_deg(face.eyes - place)
+    position = point_at(np.round(place, 3))
+    return light.model_copy(
+        update={"position": position, "aim_yaw_deg": round(yaw_deg, 1), "aim_tilt_deg": round(tilt_deg, 1), "on": True}
+    )
+
+
+def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Spot | None:
+    """The best place, aim and dimming of a lamp for the look wanted, among those that stand free; None if none does.
+
+    Args:
+        falling: the light as it is.
+        light: the lamp to place.
+        without: ids of other lamps to be taken as off.
+    """
+    setup = falling.setup
+    face, (places, normals) = face_of(setup), face_points(face_of(setup))
+    others = [source for source in falling.sources if source.id != light.id and source.id not in without]
+    base_lx = np.array(list(falling_of(setup, others).face_lx.values()))
+    share, sides = even_share_per_lm(setup.room), SIDES[setup.preferences.look]
+    level = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect))
+    best: Spot | None = None
+    for aside_deg, height_deg, distance_m, place in _free_places(setup, face):
+        trial = aimed_at_face(light, face, place)
+        source = lamp_source(trial.model_copy(update={"dim": 1.0}))
+        if source is None:
+            return None
+        gives = source.illuminance_lx(places, normals, 4) + source.flux_lm * share
+        for dim in DIMMED:
+            face_lx = dict(zip(FACE_POINTS, (base_lx + dim * gives).tolist(), strict=True))
+            worth = _worth(level, sides, face_lx) - 0.002 * distance_m  # of two alike the nearer: less light on the wall
+            if best is None or worth > best.worth:
+                best = Spot(trial.model_copy(update={"dim": dim}), worth, aside_deg, height_deg, distance_m)
+    return best
+
+
+def _lamp_patch(light: Light, before: Light) -> Patch:
+    root, was, now = f"/lights/{light.id}", before.model_dump(mode="json"), light.model_dump(mode="json")
+    fields = ["aim_yaw_deg", "aim_tilt_deg", "on", "dim"]
+    changes = [replace(f"{root}/{field}", now[field]) for field in fields if now[field] != was[field]]
+    places = [replace(f"{root}/position/{axis}", value) for axis, value in now["position"].items() if value != was["position"][axis]]
+    return (*places, *changes)
+
+
+def _spot_words(setup: Setup, spot: Spot) -> str:
+    side = "straight ahead" if not spot.aside_deg else f"{degrees(abs(spot.aside_deg))} to your {'left' if spot.aside_deg > 0 else 'right'}"
+    up = length(spot.distance_m * math.sin(math.radians(spot.height_deg)), setup.preferences.units)
+    power = "" if spot.light.dim == 1 else f", dimmed to {spot.light.dim * 100:.0f} %"
+    return f"{side}, {length(spot.distance_m, setup.preferences.units)} from your face, {up} above your eyes{power}."
+
+
+def _lamp_cautions(light: Light) -> tuple[str, ...]:
+    found = [cautions.LAMP_STAND]
+    if light.heat != "cool":
+        found.append(cautions.WARM_LAMP)
+    if light.kind in ("bulb", "cone") and light.diffuser is None:
+        found.append(cautions.BARE_SOURCE)
+    return tuple(found)
+
+
+def place_lamps(falling: Falling) -> Iterator[Move]:
+    """Each lamp one has, that can be carried, put where it serves best; with the overhead off too if that serves better."""
+    setup = falling.setup
+    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
+    for light in setup.lights:
+        if light.stands in ("ceiling", "wall") or not light.owned or light.accent or light.flux_lm <= 0:
+            continue
+        spot = best_spot(falling, light)
+        if spot is not None and (patch := _lamp_patch(spot.light, light)):
+            yield Move(f"light.move_lamp.{light.id}", f"Move and aim: {light.name}", patch, FREE, _lamp_cautions(light), detail=_spot_words(setup, spot))
+        if not above:
+            continue
+        spot = best_spot(falling, light, [lamp.id for lamp in above])
+        if spot is not None:
+            patch = (*_lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
+            title = f"Move and aim: {light.name}; overhead off"
+            simpler = f"light.move_lamp.{light.id}"
+            yield Move(f"light.lamp_for_overhead.{light.id}", title, patch, FREE, _lamp_cautions(light), detail=_spot_words(setup, spot), extends=simpler)
+
+
+def buy_lamp(falling: Falling) -> Iterator[Move]:
+    """A desk lamp with a bright daylight bulb, where it serves best."""
+    setup = falling.setup
+    price = typical.PRICES["desk_lamp_daylight"]
+    if setup.preferences.budget < price or any(light.id == "new-desk-lamp" for light in setup.lights):
+        return
+    new = Light.model_validate(typical.light("daylight_desk_lamp", "new-desk-lamp", "New desk lamp", typical.point(1, 1, 1)))
+    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
+    for off in ([], above) if above else ([],):
+        spot = best_spot(falling, new, [lamp.id for lamp in off])
+        if spot is None:
+            continue
+        patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
+        cost = Cost("buy", price, setup.preferences.currency)
+        title = "Desk lamp with a daylight bulb" + ("; overhead off" if off else "")
+        detail = f"A new lamp, {money(price, cost.currency)}: {_spot_words(setup, spot)}"
+        name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
+        yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
+
+
+def turn_to_window(falling: Falling) -> Iterator[Move]:
+    """The whole desk turned so that a bright window comes before the face; the best of a few angles."""
+    setup = falling.setup
+    shining = {source.id for source in falling.sources}
+    for window in setup.room.windows:
+        if window.id not in shining:
+            continue
+        best: tuple[float, float, Setup, Patch] | None = None
+        now = _light_score(setup)
+        for patch, turn_deg in _desk_turns(setup, window_pane(setup.room, window).middle):
+            try:
+                trial = applied(setup, patch)
+            except Refused:
+                continue
+            score = _light_score(trial)
+            if best is None or score > best[0]:
+                best = score, turn_deg, trial, patch
+        if best is not None and best[0] > now + 1:
+            side = "right" if best[1] > 0 else "left"
+            title = f"Turn the desk {degrees(abs(best[1]))} to your {side}, to the {window.name}"
+            yield Move(f"light.turn_to_window.{window.id}", title, best[3], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
+
+
+def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]:
+    face, size = face_of(setup), room_size(setup.room)
+    yaw_deg, _ = yaw_tilt_deg(window_m - face.eyes)
+    desk = np.array([setup.desk.x_m, setup.desk.y_m]) - face.eyes[:2]
+    reach_m = float(np.linalg.norm(desk)) + setup.desk.depth_m / 2
+    for aside_deg in TURNS_DEG:
+        turn_deg = wrapped_deg(yaw_deg + aside_deg - setup.presenter.facing_yaw_deg)
+        if abs(turn_deg) < 8:
+            continue
+        new_yaw = math.radians(setup.presenter.facing_yaw_deg + turn_deg)
+        ahead = np.array([math.sin(new_yaw), math.cos(new_yaw)])
+        # Far enough off the wall ahead for the desk, and with room for the chair behind.
+        seat = np.clip(face.eyes[:2], 0.45, size[:2] - 0.45)
+        over = np.maximum(seat + ahead * reach_m - (size[:2] - 0.03), 0) + np.minimum(seat + ahead * reach_m - 0.03, 0)
+        yield desk_turned(setup, turn_deg, seat - over), turn_deg
+
+
+def _light_score(setup: Setup) -> float:
+    falling = falling_of(setup)
+    return area_score(measures(setup, falling, meter(falling))) or 0.0

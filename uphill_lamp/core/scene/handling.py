@@ -1,0 +1,213 @@
+"""Moving and turning what stands in the room: a hand's wish as a patch of the document."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen
+from uphill_lamp.core.document.faults import Fault, Refused
+from uphill_lamp.core.document.fields import Point
+from uphill_lamp.core.document.patch import Operation, Patch, replace
+from uphill_lamp.core.document.setup import Setup, wall_length_m
+from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
+from uphill_lamp.core.scene.placing import WALLS, face_of, room_size
+from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
+
+WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
+TOGETHER_M = 0.3  # a phone's glass and its lens move as one
+LISTS = ("screens", "cameras", "lights", "microphones", "noises", "backdrop")
+Placed = Screen | Camera | Light | Microphone | Noise | BackdropThing
+
+
+def thing_at(setup: Setup, thing: str) -> Placed | Window:
+    """The listed thing a handle such as ``lights/bench-lamp`` or ``windows/bay`` names.
+
+    Raises:
+        Refused: if there is none.
+    """
+    kind, _, name = thing.partition("/")
+    listed = setup.room.windows if kind == "windows" else getattr(setup, kind) if kind in LISTS else ()
+    for item in listed:
+        if item.id == name:
+            return item  # type: ignore[no-any-return]
+    raise Refused([Fault("/" + thing, "nothing of that name", "something in this setup")])
+
+
+def root_of(setup: Setup, thing: str) -> str:
+    """What is moved when a thing is: a lid's or monitor's camera and a built-in microphone belong to their screen."""
+    if thing in ("presenter", "desk"):
+        return thing
+    item = thing_at(setup, thing)
+    if isinstance(item, (Camera, Microphone)) and item.on_screen is not None:
+        return f"screens/{item.on_screen}"
+    return thing
+
+
+def moved(setup: Setup, thing: str, by: Vector) -> Patch:
+    """Moves a thing, kept inside the room, with what stands on it or belongs to it.
+
+    Args:
+        thing: handle, such as ``presenter``, ``desk``, ``lights/bench-lamp``.
+        by: shape (3,) [m].
+
+    Raises:
+        Refused: if there is no such thing.
+    """
+    root = root_of(setup, thing)
+    if root == "presenter":
+        return _presenter_moved(setup, by)
+    if root == "desk":
+        return _desk_moved(setup, by)
+    item = thing_at(setup, root)
+    if isinstance(item, Window):
+        return _window_moved(setup, item, by)
+    if isinstance(item, Microphone) and item.from_mouth is not None:
+        return _worn_moved(setup, item, by)
+    return tuple(_shifted(setup, root, by)) + tuple(
+        operation for other in _companions(setup, root) for operation in _shifted(setup, other, by)
+    )
+
+
+def turned(setup: Setup, thing: str, turn_deg: float) -> Patch:
+    """Turns a thing about an upright axis through itself.
+
+    Args:
+        thing: handle; windows and noises have no direction and stay.
+        turn_deg: positive turns +y towards +x [deg].
+    """
+    root = root_of(setup, thing)
+    if root in ("presenter", "desk"):
+        field, yaw = ("facing_yaw_deg", setup.presenter.facing_yaw_deg) if root == "presenter" else ("yaw_deg", setup.desk.yaw_deg)
+        return (replace(f"/{root}/{field}", round(wrapped_deg(yaw + turn_deg), 2)),)
+    item = thing_at(setup, root)
+    for field in ("yaw_deg", "aim_yaw_deg"):
+        yaw_now = getattr(item, field, None)
+        if yaw_now is not None:
+            return (replace(f"/{root}/{field}", round(wrapped_deg(yaw_now + turn_deg), 2)),)
+    return ()
+
+
+def desk_turned(setup: Setup, turn_deg: float, seat: Vector | None = None) -> Patch:
+    """Turns the whole arrangement, presenter, desk and all that belongs to it, about the presenter.
+
+    Args:
+        turn_deg: positive turns +y towards +x [deg].
+        seat: where the presenter comes to be, shape (2,) or (3,) [m]; where they are unless given.
+    """
+    presenter = setup.presenter
+    pivot = np.array([presenter.x_m, presenter.y_m, 0.0])
+    shift = np.zeros(3) if seat is None else np.array([seat[0] - pivot[0], seat[1] - pivot[1], 0.0])
+
+    def placed(place: Vector) -> Vector:
+        return rotated(place, pivot, turn_deg) + shift
+
+    desk = placed(np.array([setup.desk.x_m, setup.desk.y_m, 0.0]))
+    operations: list[Operation] = [
+        replace("/presenter/x_m", round(float(pivot[0] + shift[0]), 3)),
+        replace("/presenter/y_m", round(float(pivot[1] + shift[1]), 3)),
+        replace("/presenter/facing_yaw_deg", round(wrapped_deg(presenter.facing_yaw_deg + turn_deg), 2)),
+        replace("/desk/x_m", round(float(desk[0]), 3)),
+        replace("/desk/y_m", round(float(desk[1]), 3)),
+        replace("/desk/yaw_deg", round(wrapped_deg(setup.desk.yaw_deg + turn_deg), 2)),
+    ]
+    for handle in at_desk(setup):
+        item = thing_at(setup, handle)
+        if getattr(item, "position", None) is not None:
+            operations += _put(handle, placed(vector(item.position)))  # type: ignore[union-attr, arg-type]
+        operations += turned(setup, handle, turn_deg) if getattr(item, "on_screen", None) is None else ()
+        if isinstance(item, Camera) and item.mount == "monitor_top":
+            operations.append(replace(f"/{handle}/yaw_deg", round(wrapped_deg((item.yaw_deg or 0.0) + turn_deg), 2)))
+    return tuple(operations)
+
+
+def at_desk(setup: Setup) -> Iterator[str]:
+    """Handles of what belongs to the presenter's arrangement and goes where the desk goes."""
+    yield from (f"screens/{screen.id}" for screen in setup.screens if screen.kind != "projection")
+    yield from (f"cameras/{camera.id}" for camera in setup.cameras if camera.mount not in ("wall", "ceiling"))
+    yield from (f"lights/{light.id}" for light in setup.lights if light.stands in ("desk", "clamp"))
+    yield from (f"microphones/{microphone.id}" for microphone in setup.microphones if microphone.at == "room")
+
+
+def _put(handle: str, place: Vector) -> list[Operation]:
+    return [replace(f"/{handle}/position/{axis}_m", round(float(value), 3)) for axis, value in zip("xyz", place, strict=True)]
+
+
+def _kept_inside(setup: Setup, place: Vector) -> Vector:
+    return np.clip(place, [WITHIN_M, WITHIN_M, 0.0], room_size(setup.room) - WITHIN_M)
+
+
+def _shifted(setup: Setup, handle: str, by: Vector) -> list[Operation]:
+    """Only the axes that really move, so that a nudge sideways does not mark a height as entered."""
+    position: Point | None = getattr(thing_at(setup, handle), "position", None)
+    if position is None:
+        raise Refused([Fault("/" + handle, "nothing that has a place", "something that stands somewhere")])
+    place = _kept_inside(setup, vector(position) + by)
+    changed = zip("xyz", vector(position), place, by, strict=True)
+    return [replace(f"/{handle}/position/{axis}_m", round(float(new), 3)) for axis, old, new, step in changed if step and new != old]
+
+
+def _companions(setup: Setup, root: str) -> Iterator[str]:
+    """A phone is a screen and a camera in one: what is within reach of it and of its kind moves along."""
+    item = thing_at(setup, root)
+    if isinstance(item, Screen) and item.kind == "phone":
+        others = [(f"cameras/{camera.id}", camera.position) for camera in setup.cameras if camera.kind.startswith("phone")]
+    elif isinstance(item, Camera) and item.kind.startswith("phone"):
+        others = [(f"screens/{screen.id}", screen.position) for screen in setup.screens if screen.kind == "phone"]
+    else:
+        return
+    here = vector(item.position)  # type: ignore[arg-type]
+    yield from (name for name, place in others if place is not None and np.linalg.norm(vector(place) - here) < TOGETHER_M)
+
+
+def _presenter_moved(setup: Setup, by: Vector) -> Patch:
+    presenter, size = setup.presenter, room_size(setup.room)
+    top_m = float(size[2]) - presenter.head.eyes_to_crown_m - 0.01
+    wanted = {
+        "x_m": (presenter.x_m, by[0], 0.1, size[0] - 0.1),
+        "y_m": (presenter.y_m, by[1], 0.1, size[1] - 0.1),
+        "eye_height_m": (presenter.eye_height_m, by[2], 0.5, min(2.2, top_m)),
+    }
+    return tuple(
+        replace(f"/presenter/{field}", round(float(np.clip(now + step, low, high)), 3))
+        for field, (now, step, low, high) in wanted.items()
+        if step
+    )
+
+
+def _desk_moved(setup: Setup, by: Vector) -> Patch:
+    desk, size = setup.desk, room_size(setup.room)
+    x_m = float(np.clip(desk.x_m + by[0], 0.1, size[0] - 0.1))
+    y_m = float(np.clip(desk.y_m + by[1], 0.1, size[1] - 0.1))
+    low, high = (desk.height_range.low_m, desk.height_range.high_m) if desk.height_range else (desk.height_m, desk.height_m)
+    height_m = float(np.clip(desk.height_m + by[2], low, high))
+    went = np.array([x_m - desk.x_m, y_m - desk.y_m, height_m - desk.height_m])
+    new = {"x_m": x_m, "y_m": y_m, "height_m": height_m}
+    operations = [replace(f"/desk/{field}", round(value, 3)) for (field, value), step in zip(new.items(), went, strict=True) if step]
+    for handle in at_desk(setup):
+        item = thing_at(setup, handle)
+        if getattr(item, "position", None) is not None and getattr(item, "mount", "") != "tripod":
+            operations += _shifted(setup, handle, went)
+    return tuple(operations)
+
+
+def _window_moved(setup: Setup, window: Window, by: Vector) -> Patch:
+    axis, _, _ = WALLS[window.wall]
+    along, room = float(by[1 - axis]), setup.room
+    half = window.width_m / 2
+    centre_m = min(max(window.centre_m + along, half), wall_length_m(room, window.wall) - half)
+    sill_m = min(max(window.sill_m + float(by[2]), 0.0), room.height_m - window.height_m, 4.8)
+    new = {"centre_m": (window.centre_m, centre_m), "sill_m": (window.sill_m, sill_m)}
+    return tuple(replace(f"/room/windows/{window.id}/{field}", round(now, 3)) for field, (was, now) in new.items() if now != was)
+
+
+def _worn_moved(setup: Setup, microphone: Microphone, by: Vector) -> Patch:
+    face, held = face_of(setup), microphone.from_mouth
+    assert held is not None
+    steps = {"forward_m": (float(by @ face.forward), -0.2, 0.6), "left_m": (float(by @ face.left), -0.4, 0.4), "up_m": (float(by[2]), -0.6, 0.3)}
+    return tuple(
+        replace(f"/microphones/{microphone.id}/from_mouth/{field}", round(min(max(getattr(held, field) + step, low), high), 3))
+        for field, (step, low, high) in steps.items()
+        if abs(step) > 1e-9
+    )

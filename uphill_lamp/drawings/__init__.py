@@ -1,0 +1,1 @@
+"""Pictures: an Appraisal in, SVG out. No Django, no HTML, no clock."""

@@ -1,0 +1,68 @@
+"""Colour of white light as linear sRGB, and the way from linear light to the screen."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float32]
+
+_XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
+LUMA = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
+
+
+def white_xy(cct_k: float) -> tuple[float, float]:
+    """Chromaticity of a white: Planckian below 4000 K (Kim et al. 2002), CIE daylight from 4000 K (CIE 15)."""
+    t = 1000.0 / min(max(cct_k, 1667.0), 25000.0)
+    if cct_k < 4000:
+        x = -0.2661239 * t**3 - 0.2343589 * t**2 + 0.8776956 * t + 0.179910
+        if cct_k <= 2222:
+            return x, -1.1063814 * x**3 - 1.34811020 * x**2 + 2.18555832 * x - 0.20219683
+        return x, -0.9549476 * x**3 - 1.37418593 * x**2 + 2.09137015 * x - 0.16748867
+    if cct_k <= 7000:
+        x = -4.6070 * t**3 + 2.9678 * t**2 + 0.09911 * t + 0.244063
+    else:
+        x = -2.0064 * t**3 + 1.9018 * t**2 + 0.24748 * t + 0.237040
+    return x, -3.0 * x * x + 2.870 * x - 0.275
+
+
+@lru_cache(maxsize=256)
+def _white_rgb(cct_k: float) -> tuple[float, float, float]:
+    x, y = white_xy(cct_k)
+    rgb = np.maximum(_XYZ_TO_RGB @ np.array([x / y, 1.0, (1 - x - y) / y]), 0.005)
+    return tuple(rgb / float(rgb @ LUMA))  # type: ignore[return-value]
+
+
+def white_rgb(cct_k: float) -> FloatArray:
+    """Linear sRGB of a white at luminance 1, shape (3,) [no unit]."""
+    return np.array(_white_rgb(round(cct_k)), dtype=np.float32)
+
+
+def hex_rgb(colour: str) -> FloatArray:
+    """Linear sRGB of #rrggbb, shape (3,) [no unit]."""
+    encoded = np.array([int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)])
+    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4).astype(np.float32)
+
+
+def of_reflectance(colour: FloatArray, reflectance: float) -> FloatArray:
+    """A hue brought to a reflectance, shape (3,) [no unit]."""
+    luma = max(float(colour @ LUMA), 1e-3)
+    return np.minimum(colour * np.float32(reflectance / luma), 0.97)
+
+
+@lru_cache(maxsize=1)
+def _tone_table() -> NDArray[np.uint8]:
+    """Linear 0-4 in 4096 steps to 8 bits: straight to 0.6, then a shoulder that burns out at about 2.5 stops over grey."""
+    linear = np.linspace(0, 4, 4096)
+    knee = 0.6
+    bent = np.where(linear < knee, linear, knee + (1 - knee) * (1 - np.exp(-(linear - knee) / (1 - knee))))
+    encoded = np.where(bent <= 0.0031308, 12.92 * bent, 1.055 * bent ** (1 / 2.4) - 0.055)
+    return np.clip(np.round(encoded * 255), 0, 255).astype(np.uint8)
+
+
+def developed(linear: FloatArray) -> NDArray[np.uint8]:
+    """Linear picture, 0.18 at a grey card exposed right, to 8 bits of sRGB."""
+    steps = np.clip(linear * (4095 / 4), 0, 4095).astype(np.uint16)
+    return _tone_table()[steps]
