@@ -24,13 +24,9 @@ from uphill_lamp.core.sound import findings as sound_findings
 from uphill_lamp.core.sound import measures as sound_measures
 from uphill_lamp.core.sound.capsule import Heard, heard_by
 
-# Parts of the document that each area's figures read; where none of them changed, its figures stand.
-READS: dict[Area, tuple[str, ...]] = {
-    "frame": ("presenter", "screens", "cameras", "call", "preferences"),
-    "light": ("place", "room", "presenter", "screens", "cameras", "lights", "backdrop", "call", "preferences"),
-    "sound": ("room", "presenter", "screens", "cameras", "microphones", "noises", "computer"),
-    "eyes": ("presenter", "screens", "cameras"),
-}
+# Parts of the document that the costly computations read; where none of them changed, their results stand.
+LIGHT_READS = ("place", "room", "presenter", "screens", "cameras", "lights", "backdrop", "call", "preferences")
+SOUND_READS = ("room", "presenter", "screens", "cameras", "microphones", "noises", "computer")
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
 VISIBLY_MORE = 0.3  # points a joint move must gain over the simpler one it extends
 AS_WELL = 0.6  # a free step that gains this share of a purchase stands before it
@@ -141,22 +137,24 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
 
     Args:
         setup: the document.
-        known: an appraisal of a like setup; areas that read nothing that changed are taken from it.
+        known: an appraisal of a like setup; its light or sound is taken over where nothing it reads has changed.
     """
-    same = {area: known is not None and all(getattr(setup, part) == getattr(known.setup, part) for part in READS[area]) for area in AREAS}
-    falling = known.falling if known and same["light"] else falling_of(setup)
-    metered = known.metered if known and same["light"] else meter(falling)
-    heard = known.heard if known and same["sound"] else _heard(setup)
+    lit = known if known is not None and _alike(setup, known.setup, LIGHT_READS) else None
+    falling = lit.falling if lit else falling_of(setup)
+    metered = lit.metered if lit else meter(falling)
+    heard = known.heard if known is not None and _alike(setup, known.setup, SOUND_READS) else _heard(setup)
     weights = setup.preferences.weights
     areas = []
     for area in AREAS:
-        old = known.area(area) if known and same[area] else None
-        # Origins are no input of a figure, yet part of a measure; only a gain, which shows none, may reuse it.
-        found = old.measures if old else _measured(area, setup, falling, metered, heard)
-        score = old.score if old else area_score(found)
+        measures = _measured(area, setup, falling, metered, heard)
+        score = area_score(measures)
         if score is not None:
-            areas.append(AreaScore(area, score, getattr(weights, area), found))
+            areas.append(AreaScore(area, score, getattr(weights, area), measures))
     return Appraisal(setup, tuple(areas), falling, metered, heard)
+
+
+def _alike(setup: Setup, other: Setup, parts: tuple[str, ...]) -> bool:
+    return all(getattr(setup, part) == getattr(other, part) for part in parts)
 
 
 def _heard(setup: Setup) -> Heard | None:

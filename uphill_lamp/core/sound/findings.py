@@ -81,7 +81,8 @@ def _other_microphones(setup: Setup) -> Iterator[Move]:
             patch = (*_used_instead(setup), add("/microphones/-", typical.microphone(kind, _free_id(setup, item.id), _free_name(setup, item.name))), *_heard_through(setup, kind))
             yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
     worn_kinds = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
-    if not worn_kinds & {"earbud_cord", "headset"}:
+    used = setup.microphone_in_use
+    if not worn_kinds & {"earbud_cord", "headset"} and (used is None or used.at == "screen"):
         yield from _any_earbuds(setup)
     price = typical.PRICES["wired_headset"]
     worn = {microphone.kind for microphone in setup.microphones} & {"headset"}

@@ -1,0 +1,136 @@
+"""Fields of whatever is in hand: what is shown, where it comes from, and what typing into it changes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from uphill_lamp.core.document.faults import Fault, Refused
+from uphill_lamp.core.document.fields import Origin
+from uphill_lamp.core.document.patch import Patch, replace, value_at
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.scene.handling import thing_at
+from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of, written
+
+Choices = tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
+class Measured:
+    """How one value of a thing is read off the setup and put into it.
+
+    ``get`` gives metres, degrees, a share, a number, a key or a truth; ``put`` the patch for a wished value.
+    """
+
+    key: str
+    label: str
+    quantity: Quantity
+    get: Callable[[Setup], float | str | bool]
+    put: Callable[[Setup, float | str | bool], Patch]
+    low: float = 0.0
+    high: float = 0.0
+    paths: tuple[str, ...] = ()
+    choices: Choices = ()
+    plain_unit: str = ""
+    about: str = ""
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A field as it is shown. ``fault`` says what is wrong with ``text`` as typed."""
+
+    key: str
+    label: str
+    quantity: Quantity
+    text: str
+    unit: str
+    origin: Origin
+    choices: Choices = ()
+    about: str = ""
+    fault: str = field(default="")
+
+
+def measured_of(setup: Setup, thing: str) -> tuple[Measured, ...]:
+    """All fields of a thing, or of the whole setup for an empty handle.
+
+    Raises:
+        Refused: if there is no such thing.
+    """
+    from uphill_lamp.core.tape import things  # it builds on this module
+
+    if not thing:
+        return things.of_setup(setup)
+    if thing in ("presenter", "desk"):
+        return things.of_presenter(setup) if thing == "presenter" else things.of_desk(setup)
+    item = thing_at(setup, thing)
+    maker = things.MAKERS.get(thing.split("/")[0])
+    return maker(setup, item) if maker else ()
+
+
+def fields_of(setup: Setup, thing: str) -> tuple[Entry, ...]:
+    """The fields of a thing as they stand."""
+    units = setup.preferences.units
+    return tuple(
+        Entry(
+            one.key, one.label, one.quantity, _text(one, setup), unit_of(one.quantity, units, one.plain_unit), setup.origin_of(*one.paths),
+            one.choices, one.about,
+        )
+        for one in measured_of(setup, thing)
+    )  # fmt: skip
+
+
+def _text(one: Measured, setup: Setup) -> str:
+    value = one.get(setup)
+    if isinstance(value, bool):
+        return "on" if value else ""
+    return value if isinstance(value, str) else written(one.quantity, float(value), setup.preferences.units)
+
+
+def entered(setup: Setup, thing: str, key: str, text: str) -> Patch:
+    """The patch for text typed into a field.
+
+    Raises:
+        Refused: with the path ``thing#key``, what was typed and what was expected.
+    """
+    one = next((one for one in measured_of(setup, thing) if one.key == key), None)
+    where = f"/{thing}#{key}"
+    if one is None:
+        raise Refused([Fault(where, "no such field", "a field of what is in hand")])
+    return _put(setup, one, where, text) or _confirmed(setup, one)
+
+
+def _confirmed(setup: Setup, one: Measured) -> Patch:
+    """What is typed as it stands is no change, yet no longer an assumption."""
+    return tuple(replace(path, value_at(setup, path)) for path in one.paths)
+
+
+def _put(setup: Setup, one: Measured, where: str, text: str) -> Patch:
+    if one.quantity == "switch":
+        return one.put(setup, text == "on")
+    if one.quantity == "choice":
+        if text not in dict(one.choices):
+            raise Refused([Fault(where, repr(text[:40]), "one of " + ", ".join(words for _, words in one.choices))])
+        return one.put(setup, text)
+    if one.quantity in ("text", "moment"):
+        return one.put(setup, text)
+    units = setup.preferences.units
+    try:
+        value = read(one.quantity, text, units)
+    except Unreadable as unreadable:
+        raise Refused([Fault(where, repr(text[:40]), str(unreadable).removeprefix("expected "))]) from None
+    if not one.low <= value <= one.high:
+        low, high = (f"{written(one.quantity, end, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip() for end in (one.low, one.high))
+        raise Refused([Fault(where, repr(text[:40]), f"{low} to {high}")])
+    return one.put(setup, value)
+
+
+def name_of(setup: Setup, thing: str) -> str:
+    """What a thing is called."""
+    return {"": setup.name, "presenter": "You", "desk": "Desk"}.get(thing) or thing_at(setup, thing).name
+
+
+def words_of(setup: Setup, thing: str) -> str:
+    """Where a thing is, said the way a person would."""
+    from uphill_lamp.core.tape.words import where  # it builds on the same scene
+
+    return where(setup, thing)

@@ -1,0 +1,86 @@
+"""Typed text to figures and back: lengths in the user's units, angles, shares, plain numbers."""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import Literal
+
+from uphill_lamp.core.scene.wording import INCH_M, UNIT_WORDS, Units
+
+Quantity = Literal["length", "angle", "percent", "number", "choice", "switch", "text", "moment"]
+
+_TYPED = re.compile(r"^\s*([-+\u2212]?\d+(?:[.,]\d+)?|[-+\u2212]?[.,]\d+)\s*([^\d\s].*)?$")
+_LENGTHS_M = {
+    "m": 1.0, "cm": 0.01, "mm": 0.001, "in": INCH_M, "inch": INCH_M, "inches": INCH_M, '"': INCH_M, "ft": 12 * INCH_M,
+}  # fmt: skip
+_ANGLES = ("°", "deg", "degrees")
+
+
+class Unreadable(ValueError):
+    """Typed text that is no such figure; its message says what was expected."""
+
+
+def _split(text: str, expected: str) -> tuple[float, str]:
+    if len(text) > 40:
+        raise Unreadable(f"expected {expected}")
+    found = _TYPED.match(text)
+    if not found:
+        raise Unreadable(f"expected {expected}")
+    value = float(found[1].replace(",", ".").replace("\u2212", "-"))
+    return value, (found[2] or "").strip().lower()
+
+
+def read(quantity: Quantity, text: str, units: Units) -> float:
+    """A figure from typed text: metres, degrees, shares of one or plain numbers.
+
+    Args:
+        quantity: what is asked for.
+        text: as typed; a decimal comma will do, and a length may name its own unit.
+        units: what a length without a unit is in.
+
+    Raises:
+        Unreadable: for anything else.
+    """
+    if quantity == "length":
+        expected = f"a length such as 62 {UNIT_WORDS[units]}"
+        value, unit = _split(text, expected)
+        factor = _LENGTHS_M.get(unit or UNIT_WORDS[units])
+        if factor is None:
+            raise Unreadable(f"expected {expected}")
+        return value * factor
+    if quantity == "angle":
+        value, unit = _split(text, "an angle in degrees, such as 12")
+        if unit and unit not in _ANGLES:
+            raise Unreadable("expected an angle in degrees, such as 12")
+        return value
+    value, unit = _split(text, "a share such as 60 %" if quantity == "percent" else "a number")
+    if quantity == "percent":
+        if unit not in ("", "%"):
+            raise Unreadable("expected a share such as 60 %")
+        return value / 100
+    if unit and not re.fullmatch(r"[a-z()/%°² ]{0,12}", unit):
+        raise Unreadable("expected a number")
+    return value
+
+
+def written(quantity: Quantity, value: float, units: Units) -> str:
+    """A figure as it stands in a field, without its unit; ``read`` gives it back to the last digit shown."""
+    if not math.isfinite(value):
+        return ""
+    if quantity == "length":
+        return _trimmed(value / (INCH_M if units == "inch" else 0.01), 1)
+    if quantity == "percent":
+        return _trimmed(100 * value, 0)
+    return _trimmed(value, 1 if quantity == "angle" else 2)
+
+
+def unit_of(quantity: Quantity, units: Units, plain: str = "") -> str:
+    """The unit that stands behind a field."""
+    return {"length": UNIT_WORDS[units], "angle": "°", "percent": "%"}.get(quantity, plain)
+
+
+def _trimmed(value: float, digits: int) -> str:
+    text = f"{value:.{digits}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return "0" if text == "-0" else text

@@ -1,0 +1,96 @@
+"""Lines over the far side's picture: thirds, eyes, head, and the place they are wanted at."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.judging import Measure
+from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.wording import lux, percent
+from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, rect, words
+
+WIDTH = 560.0
+
+
+def overlay(appraisal: Appraisal, stage: str) -> SvgText:
+    """Overlays of a stage, in a drawing of the picture's own aspect.
+
+    Args:
+        appraisal: what to draw.
+        stage: frame, light, sound or eyes.
+    """
+    height = WIDTH / appraisal.setup.call.output_aspect
+    shapes = {"frame": _frame, "light": _light, "eyes": _eyes}.get(stage)
+    parts = shapes(appraisal, height) if shapes else group()
+    return drawing(WIDTH, height, "Lines over the picture", _thirds(height), parts, class_="overlay", role="img").text()
+
+
+def _thirds(height: float) -> Node:
+    return group(
+        *(line(WIDTH * share, 0, WIDTH * share, height) for share in (1 / 3, 2 / 3)),
+        *(line(0, height * share, WIDTH, height * share) for share in (1 / 3, 2 / 3)),
+        class_="thirds",
+    )
+
+
+def _spot(appraisal: Appraisal, place: np.ndarray, height: float) -> tuple[float, float] | None:
+    x, y = pinhole_of(appraisal.setup).project(place)
+    return None if np.isnan(x) else (float(x) * WIDTH, float(y) * height)
+
+
+def _band(measure: Measure, height: float) -> Node | None:
+    band = measure.band
+    if band is None or band.ideal_low is None or band.ideal_high is None:
+        return None
+    return rect(0, band.ideal_low * height, WIDTH, (band.ideal_high - band.ideal_low) * height, class_="wanted-band")
+
+
+def _label(x: float, y: float, text: str, anchor: str = "start") -> Node:
+    """Words on a plate of their own, so that they read on any picture."""
+    width = 6.2 * len(text) + 10
+    left = x if anchor == "start" else x - width
+    return group(rect(left, y - 13, width, 18, rx=3, class_="plate"), words(left + 5, y, text, class_="plate-text"))
+
+
+def _frame(appraisal: Appraisal, height: float) -> Node:
+    measures, face = appraisal.measures, face_of(appraisal.setup)
+    eyes, crown = _spot(appraisal, face.eyes, height), _spot(appraisal, face.crown, height)
+    if eyes is None or crown is None:
+        return group()
+    eye, room = measures["frame.eye_line"], measures["frame.headroom"]
+    band = eye.band
+    wanted = "" if band is None or eye.value is None or band.holds(eye.value) else f", wanted {percent(band.ideal_low or 0)[:-2]}–{percent(band.ideal_high or 0)}"
+    y = min(max(eyes[1], 0), height)
+    top = min(max(crown[1], 0), height)
+    return group(
+        _band(eye, height), line(0, y, WIDTH, y, class_="eye-line"), line(crown[0], 0, crown[0], top, class_="headroom-line"),
+        _label(WIDTH - 6, min(max(y - 6, 16), height - 8), f"eyes {percent(eye.value or 0)} down{wanted}", "end"),
+        _label(crown[0] + 8, min(max(top / 2 + 4, 40), height - 8), f"headroom {percent(room.value or 0)}"),
+    )  # fmt: skip
+
+
+def _light(appraisal: Appraisal, height: float) -> Node:
+    face, lights = face_of(appraisal.setup), appraisal.falling.face_lx
+    left, right = _spot(appraisal, face.at(-0.03, 0.09, -0.02), height), _spot(appraisal, face.at(-0.03, -0.09, -0.02), height)
+    front = _spot(appraisal, face.at(0, 0, -0.145), height)
+    if left is None or right is None or front is None:
+        return group()
+    # The presenter's own left cheek is to the right of the picture.
+    on_right, on_left = (("left_cheek", "right_cheek") if left[0] > right[0] else ("right_cheek", "left_cheek"))
+    return group(
+        _label(max(left[0], right[0]) + 6, left[1], lux(lights[on_right])),
+        _label(min(left[0], right[0]) - 6, right[1], lux(lights[on_left]), "end"),
+        _label(front[0] - 26, min(front[1] + 8, height - 6), lux(lights["front"])),
+    )
+
+
+def _eyes(appraisal: Appraisal, height: float) -> Node:
+    spot = _spot(appraisal, face_of(appraisal.setup).eyes, height)
+    if spot is None or "eyes.down" not in appraisal.measures:
+        return group()
+    figures = {name: appraisal.measures[f"eyes.{name}"].value or 0.0 for name in ("down", "up", "aside")}
+    worst = max(figures, key=lambda name: figures[name])
+    word = {"down": "below", "up": "above", "aside": "beside"}[worst]
+    text = "looks at the lens" if figures[worst] < 1 else f"looks {figures[worst]:.0f}° {word} the lens"
+    return group(_label(min(spot[0] + 60, WIDTH - 170), spot[1] + 4, text))

@@ -1,0 +1,301 @@
+"""From above: the room to scale with all that can be taken in hand."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document.devices import Light, Microphone, Screen
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.eyes.measures import call_windows
+from uphill_lamp.core.light.sources import lamp_source
+from uphill_lamp.core.scene.placing import (
+    Pane, camera_pose, face_of, microphone_axis, microphone_place, pinhole_of, screen_pane, window_centre, window_pane,
+)  # fmt: skip
+from uphill_lamp.core.scene.vectors import UP, Vector, direction, right_of, vector
+from uphill_lamp.core.scene.view import backdrop_panes
+from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.core.sound.capsule import PATTERN_P
+from uphill_lamp.drawings.sheet import Sheet, dimension, thing
+from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
+
+WIDTH, HEIGHT, MARGIN = 390.0, 340.0, 22.0
+X, Y = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
+
+
+def plan_sheet(setup: Setup) -> Sheet:
+    """Scale and place of the room on the plan: x to the right, y up."""
+    room = setup.room
+    scale = min((WIDTH - 2 * MARGIN) / room.width_m, (HEIGHT - 2 * MARGIN) / room.depth_m)
+    left = (WIDTH - scale * room.width_m) / 2
+    return Sheet(X, Y, scale, left, (HEIGHT + scale * room.depth_m) / 2, np.zeros(3))
+
+
+def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
+    """The room from above.
+
+    Args:
+        appraisal: what to draw.
+        stage: frame, light, sound or eyes; what it is about is drawn stronger.
+        picked: handle of the thing in hand, or nothing.
+    """
+    setup, sheet = appraisal.setup, plan_sheet(appraisal.setup)
+    return drawing(
+        WIDTH, HEIGHT, "The room from above",
+        _grid(setup, sheet), _walls(setup, sheet), _north(setup),
+        _wedge(setup, sheet), _daylight(appraisal, sheet), _reach(setup, sheet) if stage == "light" else None,
+        _pattern(setup, sheet) if stage == "sound" else None,
+        _backdrop(setup, sheet, picked), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
+        *(_screen(screen, sheet, picked) for screen in setup.screens),
+        _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
+        *(_lamp(light, sheet, picked) for light in setup.lights),
+        *(_microphone(setup, microphone, sheet, picked) for microphone in setup.microphones),
+        *(_noise(setup, sheet, picked) if stage == "sound" else []),
+        _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
+        _stage_dimension(appraisal, sheet, stage, picked),
+        class_=f"sheet-drawing plan stage-{stage}", data_scale=sheet.scale, data_view="plan",
+    ).text()  # fmt: skip
+
+
+def _grid(setup: Setup, sheet: Sheet) -> Node:
+    lines = []
+    for step in range(1, math.ceil(setup.room.width_m / 0.5)):
+        (x1, y1), (x2, y2) = sheet.at(np.array([step * 0.5, 0, 0])), sheet.at(np.array([step * 0.5, setup.room.depth_m, 0]))
+        lines.append(line(x1, y1, x2, y2))
+    for step in range(1, math.ceil(setup.room.depth_m / 0.5)):
+        (x1, y1), (x2, y2) = sheet.at(np.array([0, step * 0.5, 0])), sheet.at(np.array([setup.room.width_m, step * 0.5, 0]))
+        lines.append(line(x1, y1, x2, y2))
+    return group(*lines, class_="grid")
+
+
+def _walls(setup: Setup, sheet: Sheet) -> Node:
+    x, y = sheet.at(np.array([0, setup.room.depth_m, 0]))
+    w, h = setup.room.width_m * sheet.scale, setup.room.depth_m * sheet.scale
+    units = setup.preferences.units
+    size = f"{length(setup.room.width_m, units)} × {length(setup.room.depth_m, units)}"
+    return group(rect(x - 2.5, y - 2.5, w + 5, h + 5, class_="wall"), words(x + w, y + h + 16, size, class_="small", text_anchor="end"))
+
+
+def _north(setup: Setup) -> Node:
+    turn = -setup.room.north_bearing_deg
+    return group(
+        path("M0,8 L0,-8 M-3.5,-3.5 L0,-8.5 L3.5,-3.5", class_="north"), words(0, 19, "N", class_="small", text_anchor="middle"),
+        transform=f"translate({WIDTH - 12:.0f} 20) rotate({turn:.1f} 0 0)",
+    )  # fmt: skip
+
+
+def _wedge(setup: Setup, sheet: Sheet) -> Node:
+    pinhole, reach = pinhole_of(setup), 12.0
+    start = sheet.at(pinhole.place)
+    edges = [pinhole.place + reach * ray for ray in pinhole.ray(np.array([0.0, 1.0]), np.array([0.5, 0.5]))]
+    inside = [_clipped(setup, pinhole.place, edge) for edge in edges]
+    corners = _corners_between(setup, pinhole.place, inside)
+    return group(polygon([start, *(sheet.at(place) for place in corners)], class_="wedge"))
+
+
+def _clipped(setup: Setup, place: Vector, far: Vector) -> Vector:
+    """Where the way from a place to another leaves the room, level."""
+    along, share = far - place, 1.0
+    for axis, size in ((0, setup.room.width_m), (1, setup.room.depth_m)):
+        if along[axis] > 1e-9:
+            share = min(share, (size - place[axis]) / along[axis])
+        elif along[axis] < -1e-9:
+            share = min(share, -place[axis] / along[axis])
+    return np.asarray(place + max(share, 0.0) * along)
+
+
+def _corners_between(setup: Setup, place: Vector, ends: list[Vector]) -> list[Vector]:
+    """The two ends of a wedge with the room's corners that lie between them."""
+    w, d = setup.room.width_m, setup.room.depth_m
+    (ax, ay), (bx, by) = (end[:2] - place[:2] for end in ends)
+    between = []
+    for corner in (np.array([0.0, 0.0, 0.0]), np.array([w, 0.0, 0.0]), np.array([w, d, 0.0]), np.array([0.0, d, 0.0])):
+        cx, cy = corner[:2] - place[:2]
+        if (ax * cy - ay * cx) * (ax * by - ay * bx) > 0 and (cx * by - cy * bx) * (ax * by - ay * bx) > 0:
+            between.append((math.atan2(ax * cy - ay * cx, ax * cx + ay * cy), corner))
+    return [ends[0], *(corner for _, corner in sorted(between, key=lambda item: abs(item[0]))), ends[1]]
+
+
+def _daylight(appraisal: Appraisal, sheet: Sheet) -> Node | None:
+    shining = {source.id for source in appraisal.falling.sources}
+    shapes = []
+    for window in appraisal.setup.room.windows:
+        if window.id not in shining:
+            continue
+        pane, reach = window_pane(appraisal.setup.room, window), 1.1
+        a, b = pane.at(0, 0.5), pane.at(1, 0.5)
+        spread = 0.25 * pane.right
+        places = [a, b, b + reach * pane.normal + spread, a + reach * pane.normal - spread]
+        shapes.append(polygon([sheet.at(_clipped(appraisal.setup, a, place)) if index > 1 else sheet.at(place) for index, place in enumerate(places)], class_="daylight"))
+    return group(*shapes) if shapes else None
+
+
+def _reach(setup: Setup, sheet: Sheet) -> Node:
+    """How far a lamp lights a face to 100 lx, in the way it points."""
+    shapes = []
+    for light in setup.lights:
+        source = lamp_source(light)
+        if source is None:
+            continue
+        x, y = sheet.at(vector(light.position))
+        if light.kind == "bulb":
+            radius = math.sqrt(source.flux_lm / (4 * math.pi) / 100)
+            shapes.append(circle(x, y, min(radius, 2.0) * sheet.scale, class_="reach"))
+        elif abs(light.aim_tilt_deg) < 80:
+            half = (light.beam_deg or 120) / 2
+            peak = source.flux_lm / (2 * math.pi * (1 - math.cos(math.radians(half))))
+            radius = min(math.sqrt(peak / 100), 2.0)
+            rim = [vector(light.position) + radius * direction(light.aim_yaw_deg + turn) for turn in np.linspace(-half, half, 13)]
+            shapes.append(polygon([(x, y), *(sheet.at(place) for place in rim)], class_="reach"))
+    return group(*shapes)
+
+
+def _pattern(setup: Setup, sheet: Sheet) -> Node | None:
+    microphone = setup.microphone_in_use
+    if microphone is None:
+        return None
+    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
+    p, yaw = PATTERN_P[microphone.pattern], math.degrees(math.atan2(axis[0], axis[1]))
+    turns = np.linspace(0, 360, 49)
+    points = [sheet.at(place + 0.35 * abs(p + (1 - p) * math.cos(math.radians(turn))) * direction(yaw + turn)) for turn in turns]
+    return polyline(points, class_="pattern")
+
+
+def _pane_line(pane: Pane, sheet: Sheet, **attributes: str) -> Node:
+    (x1, y1), (x2, y2) = sheet.at(pane.at(0, 0.5)), sheet.at(pane.at(1, 0.5))
+    return line(x1, y1, x2, y2, **attributes)
+
+
+def _windows(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    return group(
+        *(
+            thing(f"windows/{window.id}", window.name, picked, _pane_line(window_pane(setup.room, window), sheet, class_="pane"),
+                  _pane_line(window_pane(setup.room, window), sheet, class_="grip"))
+            for window in setup.room.windows
+        )
+    )  # fmt: skip
+
+
+def _backdrop(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    things = []
+    for (_, pane), item in zip(backdrop_panes(setup), setup.backdrop, strict=True):
+        (x1, y1), (x2, y2) = sheet.at(pane.at(0, 0.5)), sheet.at(pane.at(1, 0.5))
+        mid = ((x1 + x2) / 2, (y1 + y2) / 2)
+        things.append(
+            thing(f"backdrop/{item.id}", item.name, picked, line(x1, y1, x2, y2, class_="backdrop"), line(x1, y1, x2, y2, class_="grip"),
+                  words(mid[0], mid[1] - 6 if mid[1] > HEIGHT / 2 else mid[1] + 14, item.name, class_="label", text_anchor="middle"))
+        )  # fmt: skip
+    return group(*things)
+
+
+def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    desk, ahead, right = setup.desk, direction(setup.desk.yaw_deg), right_of(setup.desk.yaw_deg)
+    middle = np.array([desk.x_m, desk.y_m, 0.0])
+    corners = [middle + a * desk.width_m / 2 * right + b * desk.depth_m / 2 * ahead for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+    return thing("desk", "Desk", picked, polygon([sheet.at(corner) for corner in corners], class_="desk"))
+
+
+def _screen(screen: Screen, sheet: Sheet, picked: str) -> Node:
+    pane = screen_pane(screen)
+    parts = [_pane_line(pane, sheet, class_="screen"), _pane_line(pane, sheet, class_="grip")]
+    if screen.kind == "laptop":
+        out, side = direction(screen.yaw_deg), right_of(screen.yaw_deg)
+        hinge, half, deep = vector(screen.position), screen.width_m / 2, 0.21
+        base = [hinge - half * side, hinge + half * side, hinge + half * side + deep * out, hinge - half * side + deep * out]
+        parts.insert(0, polygon([sheet.at(corner) for corner in base], class_="laptop-base"))
+    return thing(f"screens/{screen.id}", screen.name, picked, *parts)
+
+
+def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    face, presenter = face_of(setup), setup.presenter
+    middle = face.at(-0.085, 0, 0)
+    x, y = sheet.at(middle)
+    yaw = presenter.facing_yaw_deg
+    shoulders = presenter.head.shoulders_m / 2 * sheet.scale
+    return thing(
+        "presenter", "You", picked,
+        group(
+            Node("ellipse", cx=0, cy=2.0, rx=shoulders, ry=0.11 * sheet.scale, class_="shoulders"),
+            Node("ellipse", cx=0, cy=0, rx=presenter.head.breadth_m / 2 * sheet.scale, ry=0.1 * sheet.scale, class_="head"),
+            path(f"M{-0.025 * sheet.scale:.1f},{-0.085 * sheet.scale:.1f} L0,{-0.125 * sheet.scale:.1f} L{0.025 * sheet.scale:.1f},{-0.085 * sheet.scale:.1f}", class_="nose"),
+            transform=f"translate({x:.1f} {y:.1f}) rotate({yaw:.1f})",
+        ),
+    )  # fmt: skip
+
+
+def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    things = []
+    for camera in setup.cameras:
+        pose = camera_pose(setup, camera)
+        x, y = sheet.at(pose.place)
+        things.append(
+            thing(f"cameras/{camera.id}", camera.name, picked,
+                  group(circle(0, 0, 5, class_="camera"), path("M-3,-4 L0,-9 L3,-4 Z", class_="camera-aim"), transform=f"translate({x:.1f} {y:.1f}) rotate({pose.yaw_deg:.1f})"),
+                  circle(x, y, 9, class_="grip"))
+        )  # fmt: skip
+    return group(*things)
+
+
+def _lamp(light: Light, sheet: Sheet, picked: str) -> Node:
+    x, y = sheet.at(vector(light.position))
+    lit = light.on and light.dim > 0 and light.flux_lm > 0
+    shape = [circle(x, y, 8, class_="lamp is-on" if lit else "lamp")]
+    if light.kind != "bulb" and abs(light.aim_tilt_deg) < 80:
+        dx, dy = sheet.along(direction(light.aim_yaw_deg))
+        size = max(math.hypot(dx, dy), 1e-6)
+        shape.append(line(x, y, x + 17 * dx / size, y + 17 * dy / size, class_="lamp-aim"))
+    if not lit:
+        shape.append(line(x - 5.5, y + 5.5, x + 5.5, y - 5.5, class_="off-stroke"))
+    state = "on" if lit else "off"
+    return thing(f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, 12, class_="grip"),
+                 words(x + (11 if x < WIDTH - 90 else -11), y - 9, light.name, class_="label", text_anchor="start" if x < WIDTH - 90 else "end"))  # fmt: skip
+
+
+def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str) -> Node:
+    x, y = sheet.at(microphone_place(setup, microphone))
+    if microphone.at == "screen":
+        x += 13  # beside the lens it shares its place with
+    used = "microphone is-on" if microphone.in_use else "microphone"
+    return thing(f"microphones/{microphone.id}", microphone.name + ("" if microphone.in_use else ", not in use"), picked,
+                 rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, 8, class_="grip"))  # fmt: skip
+
+
+def _noise(setup: Setup, sheet: Sheet, picked: str) -> list[Node]:
+    things = []
+    for noise in setup.noises:
+        if noise.position is not None:
+            x, y = sheet.at(vector(noise.position))
+            arcs = "M-3,-5 q4,5 0,10 M1,-7 q6,7 0,14"
+            things.append(thing(f"noises/{noise.id}", noise.name, picked, group(path(arcs, class_="noise"), transform=f"translate({x:.1f} {y:.1f})"),
+                                circle(x, y, 9, class_="grip"), words(x + 10, y + 4, noise.name, class_="label")))  # fmt: skip
+    return things
+
+
+def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
+    found = call_windows(setup)
+    if not found:
+        return None
+    (x1, y1), (x2, y2) = sheet.at(face_of(setup).eyes), sheet.at(window_centre(*found[0]))
+    return line(x1, y1, x2, y2, class_="gaze")
+
+
+def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str) -> Node | None:
+    setup, face = appraisal.setup, face_of(appraisal.setup)
+    units = setup.preferences.units
+    if stage == "light" or picked.startswith("lights/"):
+        lamps = [light for light in setup.lights if f"lights/{light.id}" == picked] or [light for light in setup.lights if light.on and light.stands != "ceiling"]
+        if not lamps:
+            return None
+        place = vector(lamps[0].position)
+        beyond = place - face.eyes
+        aside = math.degrees(math.atan2(float(beyond @ face.left), float(beyond @ face.forward)))
+        text = f"{degrees(abs(aside))} {'left' if aside > 0 else 'right'} · {length(float(np.linalg.norm(beyond)), units)}"
+        return dimension(sheet.at(face.eyes), sheet.at(place), text, class_="dimension lamp-line")
+    if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
+        place = microphone_place(setup, setup.microphone_in_use)
+        if np.linalg.norm((place - face.lips) - ((place - face.lips) @ UP) * UP) < 0.12:
+            return None
+        return dimension(sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 14, class_="dimension voice-line")
+    return None

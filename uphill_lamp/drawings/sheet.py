@@ -1,0 +1,56 @@
+"""What the plan and the side view share: the scale, pickable things, dimension lines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from uphill_lamp.core.scene.vectors import Vector
+from uphill_lamp.drawings.svg import Node, group, line, words
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A flat view of the room: which room directions lie to the right and up, and how metres become drawing units."""
+
+    right: Vector
+    up: Vector
+    scale: float
+    left: float
+    foot: float
+    origin: Vector
+
+    def at(self, place: Vector) -> tuple[float, float]:
+        """Drawing place of a room place [units]."""
+        beyond = np.asarray(place, dtype=float) - self.origin
+        return float(self.left + self.scale * (beyond @ self.right)), float(self.foot - self.scale * (beyond @ self.up))
+
+    def along(self, direction: Vector) -> tuple[float, float]:
+        """Drawing direction of a room direction [units per metre]."""
+        return float(self.scale * (direction @ self.right)), float(-self.scale * (direction @ self.up))
+
+
+def thing(handle: str, name: str, picked: str, *children: Node | None) -> Node:
+    """Something that can be picked, dragged and reached with Tab."""
+    chosen = handle == picked
+    return group(
+        *children, class_="thing is-picked" if chosen else "thing", data_thing=handle, tabindex=0, role="button",
+        aria_pressed="true" if chosen else "false", aria_label=name,
+    )  # fmt: skip
+
+
+def dimension(a: tuple[float, float], b: tuple[float, float], text: str, off: float = 0.0, class_: str = "dimension") -> Node:
+    """A dimension line between two points, ``off`` units to its side, with its figure."""
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    length = max((dx * dx + dy * dy) ** 0.5, 1e-6)
+    nx, ny = -dy / length * off, dx / length * off
+    ax, ay, bx, by = a[0] + nx, a[1] + ny, b[0] + nx, b[1] + ny
+    tx, ty = -dy / length * 4, dx / length * 4
+    steep = abs(dy) > abs(dx)
+    mid_x, mid_y = (ax + bx) / 2, (ay + by) / 2
+    return group(
+        line(ax, ay, bx, by), line(ax - tx, ay - ty, ax + tx, ay + ty), line(bx - tx, by - ty, bx + tx, by + ty),
+        words(mid_x + (5 if steep else 0), mid_y + (4 if steep else -4), text, text_anchor="start" if steep else "middle"),
+        class_=class_,
+    )  # fmt: skip

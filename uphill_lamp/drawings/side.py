@@ -1,0 +1,216 @@
+"""From the side: heights, the lens wedge, the look, as seen from the presenter's right."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document.devices import Light, Screen
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.eyes.measures import call_windows
+from uphill_lamp.core.frame.bands import VIEW_ANGLE_AIM_DEG
+from uphill_lamp.core.scene.placing import (
+    camera_pose, face_of, lid_place, microphone_place, pinhole_of, screen_pane, wall_behind_m, window_centre,
+)  # fmt: skip
+from uphill_lamp.core.scene.vectors import UP, Vector, direction, vector
+from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.drawings.sheet import Sheet, dimension, thing
+from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
+
+WIDTH, HEIGHT = 560.0, 232.0
+FOOT, TOP = 212.0, 10.0
+BEYOND_FACE_M = 1.25
+BEHIND_FACE_M = 1.0
+
+
+def side_sheet(setup: Setup) -> Sheet:
+    """Scale of the side view: away from the presenter's face to the left, up is up, the floor at the foot."""
+    face = face_of(setup)
+    lens = camera_pose(setup, setup.main_camera).place
+    ahead_m = max(BEYOND_FACE_M, float((lens - face.eyes) @ face.forward) + 0.45)
+    top_m = min(setup.room.height_m, max(face.crown[2] + 0.3, lens[2] + 0.2, 1.75))
+    scale = min((FOOT - TOP) / top_m, WIDTH / (ahead_m + BEHIND_FACE_M))
+    origin = np.array([face.eyes[0], face.eyes[1], 0.0])
+    left = (WIDTH + scale * (ahead_m - BEHIND_FACE_M)) / 2
+    return Sheet(-face.forward, UP, scale, left, FOOT, origin)
+
+
+def side(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
+    """The presenter and desk from the side.
+
+    Args:
+        appraisal: what to draw.
+        stage: frame, light, sound or eyes.
+        picked: handle of the thing in hand, or nothing.
+    """
+    setup, sheet = appraisal.setup, side_sheet(appraisal.setup)
+    return drawing(
+        WIDTH, HEIGHT, "You and your desk from the side",
+        line(0, FOOT, WIDTH, FOOT, class_="floor"), _walls(setup, sheet), _wedge(setup, sheet), _desk(setup, sheet, picked), _presenter(setup, sheet, picked),
+        *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
+        _cameras(setup, sheet, picked), *(_lamp(light, sheet, picked) for light in setup.lights), _microphones(setup, sheet, picked),
+        _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
+        _angle(appraisal, sheet) if stage in ("frame", "eyes") else None,
+        _dimensions(appraisal, sheet, stage),
+        class_=f"sheet-drawing side stage-{stage}", data_scale=sheet.scale, data_view="side",
+    ).text()  # fmt: skip
+
+
+def _walls(setup: Setup, sheet: Sheet) -> Node:
+    face = face_of(setup)
+    lines = []
+    for along in (face.forward, -face.forward):
+        x, _ = sheet.at(face.eyes + along * wall_behind_m(setup, face.eyes, along))
+        if 0 <= x <= WIDTH:
+            lines.append(line(x, 0, x, FOOT, class_="wall-line"))
+    _, y = sheet.at(np.array([0, 0, setup.room.height_m]))
+    if y > 0:
+        lines.append(line(0, y, WIDTH, y, class_="wall-line"))
+    return group(*lines)
+
+
+def _wedge(setup: Setup, sheet: Sheet) -> Node:
+    pinhole = pinhole_of(setup)
+    far = [pinhole.place + 3.0 * ray for ray in pinhole.ray(np.array([0.5, 0.5]), np.array([0.0, 1.0]))]
+    return polygon([sheet.at(pinhole.place), *(sheet.at(place) for place in far)], class_="wedge")
+
+
+def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    desk, face = setup.desk, face_of(setup)
+    middle = np.array([desk.x_m, desk.y_m, desk.height_m])
+    turn = math.radians(desk.yaw_deg - setup.presenter.facing_yaw_deg)
+    half = abs(math.cos(turn)) * desk.depth_m / 2 + abs(math.sin(turn)) * desk.width_m / 2
+    (x1, y), (x2, _) = sheet.at(middle + half * face.forward), sheet.at(middle - half * face.forward)
+    thick = 0.03 * sheet.scale
+    return thing("desk", "Desk", picked, rect(x1, y, x2 - x1, thick, class_="desk"), rect(x1 + 6, y + thick, 4, FOOT - y - thick, class_="desk-leg"),
+                 rect(x2 - 10, y + thick, 4, FOOT - y - thick, class_="desk-leg"))  # fmt: skip
+
+
+def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    face, presenter = face_of(setup), setup.presenter
+    head = presenter.head
+
+    def at(forward_m: float, up_m: float) -> tuple[float, float]:
+        return sheet.at(face.at(forward_m, 0, up_m))
+
+    x, y = at(-0.085, (head.eyes_to_crown_m - head.eyes_to_chin_m) / 2)
+    seat_m = 0.46 if presenter.posture == "sitting" else 0.0
+    hip = face.at(-0.10, 0, 0)
+    hip[2] = max(seat_m + 0.06, 0.1) if presenter.posture == "sitting" else face.eyes[2] - 0.75
+    knee = hip + 0.46 * face.forward if presenter.posture == "sitting" else hip - 0.4 * UP
+    foot = np.array([knee[0], knee[1], 0.02])
+    body = [at(-0.09, -head.eyes_to_shoulders_m + 0.02), sheet.at(hip + 0.28 * UP - 0.03 * face.forward), sheet.at(hip), sheet.at(knee), sheet.at(foot)]
+    nose, eye = at(0.025, -0.035), at(-0.008, 0.0)
+    chair = None
+    if presenter.posture == "sitting":
+        back, seat = hip - 0.13 * face.forward, hip - 0.07 * UP
+        chair = polyline([sheet.at(back + 0.42 * UP), sheet.at(back - 0.06 * UP), sheet.at(seat + 0.3 * face.forward)], class_="chair")
+    return thing(
+        "presenter", "You", picked, chair,
+        polyline(body, class_="limbs"), line(*at(-0.085, -0.09), *at(-0.09, -head.eyes_to_shoulders_m), class_="neck-line"),
+        Node("ellipse", cx=x, cy=y, rx=0.095 * sheet.scale, ry=(head.eyes_to_crown_m + head.eyes_to_chin_m) / 2 * sheet.scale, class_="head"),
+        path(f"M{eye[0] - 1:.1f},{eye[1]:.1f} L{nose[0]:.1f},{nose[1]:.1f} L{eye[0] + 1:.1f},{nose[1] + 2:.1f}", class_="nose"),
+        circle(eye[0], eye[1], 2.2, class_="eye"),
+    )  # fmt: skip
+
+
+def _screen(setup: Setup, screen: Screen, sheet: Sheet, picked: str) -> Node:
+    pane = screen_pane(screen)
+    parts: list[Node] = []
+    if screen.kind == "laptop":
+        hinge, out = vector(screen.position), direction(screen.yaw_deg)
+        top = lid_place(screen, screen.bezel_m + screen.height_m + 0.015)
+        parts.append(line(*sheet.at(hinge), *sheet.at(hinge + 0.21 * out), class_="laptop-body"))
+        parts.append(line(*sheet.at(hinge), *sheet.at(top), class_="screen"))
+        pile = hinge[2] - setup.desk.height_m
+        if pile > 0.008:
+            (x1, y1), (x2, y2) = sheet.at(hinge), sheet.at(hinge + 0.21 * out - pile * UP)
+            parts.insert(0, rect(min(x1, x2), y1 + 2, abs(x2 - x1), y2 - y1 - 2, class_="pile"))
+        parts.append(line(*sheet.at(hinge), *sheet.at(top), class_="grip"))
+    else:
+        ends = sheet.at(pane.at(0.5, 0)), sheet.at(pane.at(0.5, 1))
+        foot_x, foot_y = sheet.at(np.array([pane.middle[0], pane.middle[1], setup.desk.height_m]))
+        if screen.kind == "monitor" and foot_y > ends[1][1]:
+            parts.append(line(ends[1][0], ends[1][1], foot_x, foot_y, class_="stand"))
+        parts += [line(*ends[0], *ends[1], class_="screen"), line(*ends[0], *ends[1], class_="grip")]
+    return thing(f"screens/{screen.id}", screen.name, picked, *parts)
+
+
+def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    things = []
+    for camera in setup.cameras:
+        pose = camera_pose(setup, camera)
+        x, y = sheet.at(pose.place)
+        stand = None
+        if camera.mount in ("tripod", "holder", "arm"):
+            base = setup.desk.height_m if camera.mount != "tripod" else 0.0
+            stand = line(x, y, x, sheet.at(np.array([pose.place[0], pose.place[1], base]))[1], class_="stand")
+        things.append(thing(f"cameras/{camera.id}", camera.name, picked, stand, circle(x, y, 5, class_="camera"), circle(x, y, 9, class_="grip")))
+    return group(*things)
+
+
+def _lamp(light: Light, sheet: Sheet, picked: str) -> Node | None:
+    x, y = sheet.at(vector(light.position))
+    if not (-10 < x < WIDTH + 10 and -6 < y < HEIGHT):
+        return None
+    lit = light.on and light.dim > 0 and light.flux_lm > 0
+    shape = [circle(x, y, 7, class_="lamp is-on" if lit else "lamp")]
+    if light.kind != "bulb":
+        dx, dy = sheet.along(direction(light.aim_yaw_deg, light.aim_tilt_deg))
+        size = math.hypot(dx, dy)
+        if size > 0.2 * sheet.scale:
+            shape.append(line(x, y, x + 15 * dx / size, y + 15 * dy / size, class_="lamp-aim"))
+    if not lit:
+        shape.append(line(x - 5, y + 5, x + 5, y - 5, class_="off-stroke"))
+    return thing(f"lights/{light.id}", f"{light.name}, {'on' if lit else 'off'}", picked, *shape, circle(x, y, 11, class_="grip"))
+
+
+def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    things = []
+    for microphone in setup.microphones:
+        if microphone.at == "screen":
+            continue
+        x, y = sheet.at(microphone_place(setup, microphone))
+        used = "microphone is-on" if microphone.in_use else "microphone"
+        things.append(thing(f"microphones/{microphone.id}", microphone.name, picked, rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, 8, class_="grip")))
+    return group(*things)
+
+
+def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
+    found = call_windows(setup)
+    if not found:
+        return None
+    return line(*sheet.at(face_of(setup).eyes), *sheet.at(window_centre(*found[0])), class_="gaze")
+
+
+def _angle(appraisal: Appraisal, sheet: Sheet) -> Node:
+    """The level line from the eyes, the line to the lens, and how far the lens is off the wanted height."""
+    setup, face = appraisal.setup, face_of(appraisal.setup)
+    lens = camera_pose(setup, setup.main_camera).place
+    view_deg = appraisal.measures["frame.view_angle"].value or 0.0
+    away = float((lens - face.eyes) @ face.forward)
+    wanted = face.eyes[2] + away * math.tan(math.radians(VIEW_ANGLE_AIM_DEG[setup.preferences.camera_height]))
+    (x, y), (ex, ey), (_, wy) = sheet.at(lens), sheet.at(face.eyes), sheet.at(np.array([0, 0, wanted]))
+    off_m = lens[2] - wanted
+    parts: list[Node | None] = [line(ex, ey, min(x, ex) - 14, ey, class_="level-line"), line(ex, ey, x, y, class_="sight")]
+    if abs(off_m) > 0.015 and away > 0.05:
+        text = f"{length(abs(off_m), setup.preferences.units)} too {'low' if off_m < 0 else 'high'}"
+        parts.append(group(line(x - 24, y, x - 24, wy), line(x - 28, y, x - 20, y), line(x - 28, wy, x - 20, wy), class_="fault-line"))
+        parts.append(words(x - 33, (y + wy) / 2 + 4, text, class_="fault-text", text_anchor="end"))
+    word = "looks up" if view_deg < 0 else "looks down"
+    parts.append(words((x + ex) / 2, min(y, ey) - 7, f"{word} {degrees(abs(view_deg))}", class_="gaze-text", text_anchor="middle"))
+    return group(*parts)
+
+
+def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str) -> Node | None:
+    setup, face = appraisal.setup, face_of(appraisal.setup)
+    units = setup.preferences.units
+    if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
+        place: Vector = microphone_place(setup, setup.microphone_in_use)
+        return dimension(sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 10, class_="dimension voice-line")
+    lens = camera_pose(setup, setup.main_camera).place
+    away_m = float(np.linalg.norm(lens - face.eyes))
+    (x1, _), (x2, _) = sheet.at(lens), sheet.at(face.eyes)
+    return dimension((x1, FOOT + 15), (x2, FOOT + 15), f"{length(away_m, units)} lens to eyes")

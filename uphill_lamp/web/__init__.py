@@ -1,0 +1,1 @@
+"""The Django project: one app per place in the interface."""

@@ -1,0 +1,1 @@
+"""The bench: pictures, readings, findings and the thing in hand."""

@@ -1,0 +1,100 @@
+"""What a hand on the bench wishes, as a patch and in words."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+
+import numpy as np
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document.faults import Fault
+from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.scene.handling import moved, thing_at, turned
+from uphill_lamp.core.scene.placing import face_of
+from uphill_lamp.core.scene.vectors import UP
+from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.core.tape import entered, name_of
+
+Form = Mapping[str, str]
+Action = tuple[Patch, str]
+MOST_M, MOST_DEG = 15.0, 360.0
+
+
+def action_of(appraisal: Appraisal, form: Form) -> Action:
+    """The patch and its words for a posted form.
+
+    Raises:
+        Refused: for anything that is no action, or comes to nothing valid.
+    """
+    maker = ACTIONS.get(form.get("action", ""))
+    if maker is None:
+        raise Refused([Fault("/action", repr(form.get("action", ""))[:40], "one of " + ", ".join(ACTIONS))])
+    return maker(appraisal, form)
+
+
+def _number(form: Form, key: str, most: float) -> float:
+    try:
+        value = float(form.get(key, "0"))
+    except ValueError:
+        value = math.nan
+    if not abs(value) <= most:
+        raise Refused([Fault(f"/{key}", repr(form.get(key))[:40], f"a number from {-most:g} to {most:g}")])
+    return value
+
+
+def _moved(appraisal: Appraisal, form: Form) -> Action:
+    """Right and up on a drawing, or raised, in metres."""
+    setup, thing = appraisal.setup, form.get("thing", "")
+    right_m, up_m = _number(form, "right", MOST_M), _number(form, "up", MOST_M)
+    if form.get("view") == "side":
+        by = -right_m * face_of(setup).forward + up_m * UP
+    elif form.get("view") == "raise":
+        by = up_m * UP
+    else:
+        by = np.array([right_m, up_m, 0.0])
+    far = length(float(np.linalg.norm(by)), setup.preferences.units)
+    return moved(setup, thing, by), f"Moved {name_of(setup, thing)} {far}"
+
+
+def _turned(appraisal: Appraisal, form: Form) -> Action:
+    setup, thing, turn_deg = appraisal.setup, form.get("thing", ""), _number(form, "degrees", MOST_DEG)
+    return turned(setup, thing, turn_deg), f"Turned {name_of(setup, thing)} {degrees(abs(turn_deg))}"
+
+
+def _entered(appraisal: Appraisal, form: Form) -> Action:
+    setup, thing, key = appraisal.setup, form.get("thing", ""), form.get("field", "")
+    return entered(setup, thing, key, form.get("value", "")), f"Entered for {name_of(setup, thing)}: {form.get('value', '')[:40]}"
+
+
+def _done(appraisal: Appraisal, form: Form) -> Action:
+    move = appraisal.move(form.get("move", ""))
+    if move is None:
+        raise Refused([Fault("/move", repr(form.get("move", ""))[:60], "a move that is offered now")])
+    return move.patch, move.title
+
+
+def _switched(appraisal: Appraisal, form: Form) -> Action:
+    setup, thing = appraisal.setup, form.get("thing", "")
+    light = thing_at(setup, thing)
+    on = not getattr(light, "on", False)
+    return (replace(f"/{thing}/on", on),), f"{light.name} {'on' if on else 'off'}"
+
+
+def _lamps(appraisal: Appraisal, form: Form) -> Action:
+    """All lamps off; all on again if none is."""
+    lights = appraisal.setup.lights
+    on = not any(light.on for light in lights)
+    return tuple(replace(f"/lights/{light.id}/on", on) for light in lights if light.on != on), f"All lamps {'on' if on else 'off'}"
+
+
+def _looked(appraisal: Appraisal, form: Form) -> Action:
+    """Units are a matter of looking: kept with the setup, marked as entered like all else."""
+    units = form.get("value", "cm")
+    return (replace("/preferences/units", units),), f"Units: {units}"
+
+
+ACTIONS: dict[str, Callable[[Appraisal, Form], Action]] = {
+    "move": _moved, "turn": _turned, "enter": _entered, "do": _done, "switch": _switched, "lamps": _lamps, "units": _looked,
+}  # fmt: skip

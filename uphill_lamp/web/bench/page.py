@@ -1,0 +1,115 @@
+"""What the bench's template needs, from a document and what is in hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
+from uphill_lamp.drawings.overlay import overlay
+from uphill_lamp.drawings.plan import plan
+from uphill_lamp.drawings.side import side
+from uphill_lamp.web.setups.models import Revision, Setup
+
+FULL_PX, DRAFT_PX = 560, 320
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A stage of the bench: address, name, key."""
+
+    slug: str
+    label: str
+    key: int
+
+
+# Place, Backdrop, Steps, Check and Go join when they exist; their keys are kept for them.
+STAGES = (Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6))
+SLUGS = {stage.slug: stage for stage in STAGES}
+START_HAND = {"frame": "camera", "light": "lamp", "sound": "microphone", "eyes": "camera"}
+
+
+def first_in_hand(appraisal: Appraisal, stage: str) -> str:
+    """What a stage takes in hand when nothing has been picked."""
+    setup = appraisal.setup
+    if stage == "light" and setup.lights:
+        carried = [light for light in setup.lights if light.stands != "ceiling"] or list(setup.lights)
+        return f"lights/{carried[0].id}"
+    if stage == "sound" and setup.microphone_in_use:
+        return f"microphones/{setup.microphone_in_use.id}"
+    return f"cameras/{setup.main_camera.id}"
+
+
+def picked_thing(appraisal: Appraisal, picked: str) -> str:
+    """The handle if there is such a thing, else nothing."""
+    try:
+        name_of(appraisal.setup, picked)
+    except Refused:
+        return ""
+    return picked
+
+
+def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
+    """Handle and name of everything that can be taken in hand."""
+    setup = appraisal.setup
+    found = [("", "The setup"), ("presenter", "You"), ("desk", "Desk")]
+    found += [(f"windows/{window.id}", window.name) for window in setup.room.windows]
+    for part in ("screens", "cameras", "lights", "microphones", "noises", "backdrop"):
+        found += [(f"{part}/{thing.id}", thing.name) for thing in getattr(setup, part)]
+    return found
+
+
+def context(
+    setup: Setup, revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *,
+    draft: bool = False, said: str = "", faults: dict[str, tuple[str, str]] | None = None,
+) -> dict[str, Any]:  # fmt: skip
+    """Everything the bench fragment shows.
+
+    Args:
+        setup, revision: the rows; the revision is the one that changes are made on.
+        digest, appraisal: of the document shown, which may be an unsaved preview.
+        stage, picked: what the page is about and what is in hand.
+        draft: whether a quick picture will do.
+        said: what has just been done, told to screen readers and shown.
+        faults: what is wrong with a typed field, by key: (typed text, message).
+    """
+    entries = [_with_fault(entry, (faults or {}).get(entry.key)) for entry in fields_of(appraisal.setup, picked)]
+    area = appraisal.area(stage)
+    return {
+        "setup": setup, "revision": revision, "digest": digest, "appraisal": appraisal, "stage": SLUGS[stage], "picked": picked,
+        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
+        "readings": area.measures if area else (),
+        "findings": appraisal.findings, "with_gains": False,
+        "holds_down": _holds_down(appraisal),
+        "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
+        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal),
+        "aspect": appraisal.setup.call.output_aspect,
+        "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
+        "pickable": pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
+        "can_undo": revision.parent_id is not None, "can_redo": revision.children.exists(),
+    }  # fmt: skip
+
+
+def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:
+    if fault is None:
+        return entry
+    return Entry(entry.key, entry.label, entry.quantity, fault[0], entry.unit, entry.origin, entry.choices, entry.about, fault[1])
+
+
+def _holds_down(appraisal: Appraisal) -> str:
+    lowest = sorted(appraisal.areas, key=lambda area: -area.weight * (100 - area.score))
+    names = [SLUGS[area.area].label.lower() for area in lowest if area.score < 85][:2]
+    return f"held down most by {' and '.join(names)}" if names else "nothing holds it down much"
+
+
+def alt_text(appraisal: Appraisal) -> str:
+    """What the far side's picture shows, in a sentence."""
+    measures = appraisal.measures
+    share, x, exposure = (measures[name].value for name in ("frame.head_share", "frame.side_position", "light.exposure"))
+    if share is None or x is None or exposure is None:
+        return "The room; your face is not in the picture."
+    where = "in the middle" if 0.42 <= x <= 0.58 else "left of the middle" if x < 0.5 else "right of the middle"
+    light = "in silhouette" if exposure < -2 else "too dark" if exposure < -1 else "too bright" if exposure > 1 else "well exposed"
+    return f"You, {where}, your head {share * 100:.0f} % of the picture's height, your face {light}."

@@ -1,0 +1,181 @@
+"""The bench: one page, its fragments, changes and previews."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_POST
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document import Refused, applied
+from uphill_lamp.drawings.far_side.render import render as render_picture
+from uphill_lamp.web.bench import page
+from uphill_lamp.web.bench.actions import action_of
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.documents import appraised, kept, text_of
+from uphill_lamp.web.setups.models import Revision, Setup
+
+PICTURE_WIDTHS = (160, page.DRAFT_PX, page.FULL_PX)
+
+
+def _rows(setup_id: int, stage: str) -> tuple[Setup, Revision]:
+    if stage not in page.SLUGS:
+        raise Http404
+    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    assert setup.head is not None
+    return setup, setup.head
+
+
+def _wants_fragment(request: HttpRequest) -> bool:
+    return request.headers.get("X-Uphill-Fragment") == "1"
+
+
+@require_GET
+def start(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """A setup's own address leads to its first stage."""
+    return redirect("bench", setup_id, "frame")
+
+
+@require_GET
+def bench(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """The whole bench page."""
+    return _shown(request, setup_id, stage, "bench/bench.html")
+
+
+@require_GET
+def fragment(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """Only what changes on the bench."""
+    return _shown(request, setup_id, stage, "bench/_regions.html")
+
+
+def _shown(request: HttpRequest, setup_id: int, stage: str, template: str) -> HttpResponse:
+    setup, revision = _rows(setup_id, stage)
+    digest, appraisal = appraised(revision.document)
+    asked = request.GET.get("picked")
+    picked = page.first_in_hand(appraisal, stage) if asked is None else page.picked_thing(appraisal, asked)
+    return render(request, template, page.context(setup, revision, digest, appraisal, stage, picked))
+
+
+@require_GET
+def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """The findings with what each move gains: the slower half of an appraisal, asked for by itself."""
+    setup, revision = _rows(setup_id, stage)
+    _, appraisal = appraised(revision.document)
+    context = {"setup": setup, "revision": revision, "stage": page.SLUGS[stage], "findings": appraisal.findings_with_gains, "with_gains": True}
+    return render(request, "bench/_findings.html", context)
+
+
+@require_POST
+def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """One change, saved as a revision; 409 if the page was older than the setup, 422 if it was not understood."""
+    setup, revision = _rows(setup_id, stage)
+    if request.POST.get("parent") != str(revision.pk):
+        return _stale(request, setup_id, stage)
+    _, before = appraised(revision.document)
+    picked = page.picked_thing(before, request.POST.get("picked", ""))
+    try:
+        patch, words = action_of(before, request.POST)
+        revision = flows.change(setup_id, revision.pk, patch, words)
+    except Refused as refused:
+        return _refused(request, setup, revision, before, stage, picked, refused)
+    except flows.Stale:
+        return _stale(request, setup_id, stage)
+    return _after(request, setup_id, stage, picked, before, words)
+
+
+def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before: Appraisal | None, words: str) -> HttpResponse:
+    if not _wants_fragment(request):
+        return redirect(f"{reverse('bench', args=[setup_id, stage])}?picked={picked}")
+    setup, revision = _rows(setup_id, stage)
+    digest, appraisal = appraised(revision.document)
+    picked = page.picked_thing(appraisal, picked)
+    said = words if before is None else f"{words}. {score_words(before, appraisal)}"
+    return render(request, "bench/_regions.html", page.context(setup, revision, digest, appraisal, stage, picked, said=said))
+
+
+def score_words(before: Appraisal, now: Appraisal) -> str:
+    """How the whole score went, in words."""
+    step = now.score - before.score
+    if abs(step) < 0.05:
+        return f"Whole score stays {now.score:.0f}"
+    return f"Whole score {now.score:.0f}, {'up' if step > 0 else 'down'} {abs(step):.1f}"
+
+
+def _refused(request: HttpRequest, setup: Setup, revision: Revision, appraisal: Appraisal, stage: str, picked: str, refused: Refused) -> HttpResponse:
+    """Says at the field what was expected, keeps what was typed, and shows the last good state."""
+    fault = refused.faults[0]
+    field, typed = request.POST.get("field", ""), request.POST.get("value", "")
+    message = f"Not taken: expected {fault.expected}."
+    faults = {field: (typed, f"Expected {fault.expected}." if "#" in fault.path else f"{fault.found}; expected {fault.expected}.")} if field else {}
+    digest, _ = appraised(revision.document)
+    context = page.context(setup, revision, digest, appraisal, stage, picked, said=message, faults=faults)
+    template = "bench/_regions.html" if _wants_fragment(request) else "bench/bench.html"
+    return render(request, template, context, status=422)
+
+
+def _stale(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    context = {"setup": get_object_or_404(Setup, pk=setup_id), "stage": page.SLUGS[stage]}
+    return render(request, "bench/_stale.html" if _wants_fragment(request) else "bench/stale.html", context, status=409)
+
+
+@require_POST
+def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """What a change would give, not saved: for dragging."""
+    setup, revision = _rows(setup_id, stage)
+    if request.POST.get("parent") != str(revision.pk):
+        return _stale(request, setup_id, stage)
+    _, before = appraised(revision.document)
+    picked = page.picked_thing(before, request.POST.get("picked", ""))
+    try:
+        patch, _ = action_of(before, request.POST)
+        digest, appraisal = appraised(text_of(applied(before.setup, patch)), known=before)
+    except Refused as refused:
+        return _refused(request, setup, revision, before, stage, picked, refused)
+    context = page.context(setup, revision, digest, appraisal, stage, picked, draft=True)
+    return render(request, "bench/_regions.html", context)
+
+
+@require_POST
+def undo(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """One step back."""
+    return _stepped(request, setup_id, flows.undo, "Undone", "Nothing to undo")
+
+
+@require_POST
+def redo(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """One step forward again."""
+    return _stepped(request, setup_id, flows.redo, "Done again", "Nothing to redo")
+
+
+def _stepped(request: HttpRequest, setup_id: int, step, done: str, nothing: str) -> HttpResponse:  # type: ignore[no-untyped-def]
+    stage = request.POST.get("stage", "frame")
+    _, revision = _rows(setup_id, stage)
+    _, before = appraised(revision.document)
+    try:
+        parent = int(request.POST.get("parent", "0"))
+    except ValueError:
+        parent = 0
+    try:
+        stepped = step(setup_id, parent)
+    except flows.Stale:
+        return _stale(request, setup_id, stage)
+    words = f"{done}: {stepped.words}" if stepped else nothing
+    return _after(request, setup_id, stage, request.POST.get("picked", ""), before, words)
+
+
+@require_GET
+@cache_control(private=True, max_age=86400, immutable=True)
+def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
+    """What they see of a document, by its digest: one in memory, or any revision's."""
+    if width not in PICTURE_WIDTHS:
+        raise Http404
+    appraisal = kept(digest)
+    if appraisal is None:
+        revision = Revision.objects.filter(digest=digest).first()
+        if revision is None:
+            raise Http404
+        _, appraisal = appraised(revision.document)
+    # Full pictures are rendered somewhat smaller than they are shown: the far side's own scaling blurs as much.
+    return HttpResponse(render_picture(appraisal, min(width, 480)).jpeg(), content_type="image/jpeg")

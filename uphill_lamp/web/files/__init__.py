@@ -1,0 +1,1 @@
+"""Setups in and out as files."""

@@ -1,0 +1,60 @@
+"""Setups in and out: import with every fault told, export, the schemas."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_http_methods
+
+from uphill_lamp.core import report
+from uphill_lamp.core.document import Refused, read_setup, schema
+from uphill_lamp.core.document.faults import Fault
+from uphill_lamp.core.document.reading import MOST_BYTES
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.models import Setup
+
+
+@require_http_methods(["GET", "POST"])
+def files(request: HttpRequest) -> HttpResponse:
+    """Files: open one, or save a setup as one. A file that is refused stores nothing."""
+    faults: tuple[Fault, ...] = ()
+    name = ""
+    if request.method == "POST":
+        upload = request.FILES.get("file")
+        try:
+            if upload is None:
+                raise Refused([Fault("", "no file", "a setup file (*.uphill.json)")])
+            name = upload.name or ""
+            if (upload.size or 0) > MOST_BYTES:
+                raise Refused([Fault("", f"a file of {(upload.size or 0) / 1e6:.1f} MB", f"{MOST_BYTES / 1e6:g} MB at most")])
+            setup = flows.create(read_setup(upload.read()), f"Opened from {name}")
+            return redirect("bench-start", setup.pk)
+        except Refused as refused:
+            faults = refused.faults
+    context = {"faults": faults, "file_name": name, "setups": Setup.objects.all()}
+    return render(request, "files/files.html", context, status=422 if faults else 200)
+
+
+@require_GET
+def export(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The setup as a file."""
+    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id)
+    response = HttpResponse(setup.head.document, content_type="application/json; charset=utf-8")  # type: ignore[union-attr]
+    plain = "".join(mark if mark.isascii() and mark.isalnum() else "-" for mark in setup.name.lower()).strip("-") or "setup"
+    whole = quote(f"{setup.name}.uphill.json".replace("/", "-"))
+    response["Content-Disposition"] = f"attachment; filename=\"{plain[:60]}.uphill.json\"; filename*=UTF-8''{whole}"
+    return response
+
+
+@require_GET
+def setup_schema(request: HttpRequest) -> HttpResponse:
+    """JSON Schema of setup files."""
+    return JsonResponse(schema.setup_schema(), json_dumps_params={"indent": 1})
+
+
+@require_GET
+def appraisal_schema(request: HttpRequest) -> HttpResponse:
+    """JSON Schema of appraisals."""
+    return JsonResponse(report.report_schema(), json_dumps_params={"indent": 1})

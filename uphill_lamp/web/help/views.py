@@ -1,0 +1,40 @@
+"""Help and keys."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+KEYS = (
+    ("2, 3, 4, 6", "Frame, Light, Sound, Eyes"),
+    ("Tab", "from thing to thing"),
+    ("Space or Enter on a thing", "take it in hand"),
+    ("Arrows", "move what is in hand 1 cm; with Shift 10 cm"),
+    ("Page up, Page down", "raise or lower it 1 cm; with Shift 10 cm"),
+    ("Alt with left or right arrow", "turn it 1 degree"),
+    ("Enter with nothing in focus", "do the first finding's move"),
+    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
+    ("O", "lines over the picture on or off"),
+    ("L", "all lamps off, and on again"),
+    ("/", "find a thing by its name"),
+    ("K", "this page"),
+    ("Esc", "let go"),
+)
+WORDS = (
+    ("Headroom", "air between the top of your head and the top of the picture"),
+    ("Eye line", "how far down the picture your eyes are"),
+    ("Key", "the main light on your face"),
+    ("Fill", "a weaker light that softens the key's shadows"),
+    ("Stop", "a doubling or halving of light"),
+    ("Gain", "what a camera or amplifier adds when too little comes in; it adds noise too"),
+    ("Silhouette", "a face much darker than what is behind it"),
+    ("Voice over room", "sound straight from your mouth against what walls throw back"),
+    ("Origin", "where a figure comes from: assumed by us, entered by you, or measured"),
+)
+
+
+@require_GET
+def help_page(request: HttpRequest) -> HttpResponse:
+    """What the page shows, the words it uses, the keys."""
+    return render(request, "help/help.html", {"keys": KEYS, "words": WORDS})

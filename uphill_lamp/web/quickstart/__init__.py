@@ -1,0 +1,1 @@
+"""Ten drawn questions that make a setup."""

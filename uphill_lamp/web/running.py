@@ -1,0 +1,66 @@
+"""Starting the app on this machine."""
+
+from __future__ import annotations
+
+import os
+import threading
+import webbrowser
+
+
+def manage(arguments: list[str]) -> int:
+    """Django's own commands."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "uphill_lamp.web.settings")
+    from django.core.management import execute_from_command_line
+
+    execute_from_command_line(["uphill manage", *arguments])
+    return 0
+
+
+def prepare() -> None:
+    """Sets Django up, brings the database up to date and loads the demo setups into an empty one."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "uphill_lamp.web.settings")
+    import django
+
+    django.setup()
+    from django.core.management import call_command
+
+    call_command("migrate", interactive=False, verbosity=0)
+    from uphill_lamp.web.setups import flows
+    from uphill_lamp.web.setups.models import Setup
+
+    if not Setup.objects.exists():
+        flows.load_demo()
+
+
+def demo(port: int, browser: bool = True) -> int:
+    """Serves the app with its demo setups on 127.0.0.1 until it is interrupted."""
+    prepare()
+    from waitress.server import create_server
+
+    from uphill_lamp.web.wsgi import application
+
+    try:
+        server = create_server(application, host="127.0.0.1", port=port, threads=6, ident="uphill-lamp")
+    except OSError as broken:
+        print(f"Port {port} is not free ({broken.strerror}). Try: ./uphill demo --port {port + 1}")
+        return 2
+    address = f"http://127.0.0.1:{port}/"
+    print(f"Uphill Lamp is at {address} (Ctrl+C ends it)", flush=True)
+    threading.Thread(target=_warm, daemon=True).start()
+    if browser and (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.name == "nt"):
+        webbrowser.open(address)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        server.close()
+    return 0
+
+
+def _warm() -> None:
+    """Imports what is heavy after the address is printed, so that neither the start nor the first page waits for it."""
+    import pvlib.solarposition  # noqa: F401
+    import scipy.optimize  # noqa: F401
+
+    from uphill_lamp.drawings.far_side import face
+
+    face.face_texture()

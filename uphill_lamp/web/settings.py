@@ -1,0 +1,98 @@
+"""Settings. Everything the app keeps lies under one folder, ``UPHILL_STATE``, unless told otherwise."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+from csp.constants import NONE, SELF
+
+ROOT = Path(__file__).resolve().parent
+STATE = Path(os.environ.get("UPHILL_STATE", ROOT.parent.parent / ".uphill"))
+
+
+def _secret() -> str:
+    """A key of this installation's own, made once."""
+    path = STATE / "secret"
+    try:
+        return path.read_text()
+    except FileNotFoundError:
+        STATE.mkdir(parents=True, exist_ok=True)
+        path.write_text(secrets.token_urlsafe(48))
+        path.chmod(0o600)
+        return path.read_text()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+# Only this machine's own names, unless somebody says which others: a stranger's page must not reach the app by another name.
+ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]", *filter(None, os.environ.get("UPHILL_HOSTS", "").split(","))]
+
+INSTALLED_APPS = [
+    "django.contrib.staticfiles",
+    "csp",
+    "uphill_lamp.web.setups",
+    "uphill_lamp.web.quickstart",
+    "uphill_lamp.web.bench",
+    "uphill_lamp.web.files",
+    "uphill_lamp.web.help",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "uphill_lamp.web.urls"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "templates"],
+        "OPTIONS": {"context_processors": ["django.template.context_processors.request"], "builtins": ["uphill_lamp.web.setups.templatetags.house"]},
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": STATE / "uphill.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+            # FULL: what has been answered is on the disk, whatever happens to the process or the power.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+        },
+        "TEST": {"NAME": STATE / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+STATIC_URL = "static/"
+STATICFILES_DIRS = [ROOT / "static"]
+WHITENOISE_USE_FINDERS = True  # served from the package itself: nothing is collected or built
+WHITENOISE_AUTOREFRESH = False
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
+CSRF_COOKIE_SAMESITE = "Strict"
+CSRF_COOKIE_NAME = "uphill_csrf"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+LOGGING = {"version": 1, "disable_existing_loggers": False, "handlers": {"console": {"class": "logging.StreamHandler"}},
+           "loggers": {"django": {"handlers": ["console"], "level": "ERROR"}}}  # fmt: skip

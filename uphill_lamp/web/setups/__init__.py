@@ -1,0 +1,1 @@
+"""All setups, and how they are kept: revisions, undo, the demo."""

@@ -1,0 +1,39 @@
+"""Setups and their revisions. A revision is never changed; undo and redo move the setup's head."""
+
+from __future__ import annotations
+
+from django.db import models
+
+
+class Setup(models.Model):
+    """One setup: the revision it stands at, and which demo file it came from if any."""
+
+    name = models.CharField(max_length=80)
+    demo = models.CharField(max_length=60, blank=True)
+    head = models.ForeignKey("Revision", null=True, on_delete=models.SET_NULL, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+    touched_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Revision(models.Model):
+    """One saved state: the whole document, the patch that led to it from its parent, and in words what was done."""
+
+    setup = models.ForeignKey(Setup, on_delete=models.CASCADE, related_name="revisions")
+    parent = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="children")
+    document = models.TextField()
+    digest = models.CharField(max_length=64, db_index=True)
+    patch = models.JSONField(default=list)
+    words = models.CharField(max_length=200, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{self.setup_id}.{self.pk}"

@@ -1,0 +1,87 @@
+"""Template helpers: drawings, bars, figures in words, icons."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+from django import template
+from django.utils.safestring import SafeString
+
+from uphill_lamp.core.judging import Cost, Measure
+from uphill_lamp.core.scene.wording import money
+from uphill_lamp.drawings import answers, bars
+from uphill_lamp.drawings.slope import hill as hill_drawing
+from uphill_lamp.drawings.svg import SvgText
+
+register = template.Library()
+ICONS = Path(__file__).resolve().parents[2] / "static" / "vendor" / "icons"
+
+
+@register.filter
+def figure(measure: Measure) -> str:
+    """A measure's figure with its unit."""
+    return bars.figure_words(measure)
+
+
+@register.filter
+def band(measure: Measure) -> str:
+    """A measure's wanted band in words."""
+    return bars.band_words(measure)
+
+
+@register.filter
+def bar(measure: Measure) -> SvgText:
+    """A measure as a bar."""
+    return bars.bar(measure)
+
+
+@register.filter
+def mood(utility: float | None) -> str:
+    """How good a figure is, as a class and a word for screen readers."""
+    if utility is None:
+        return "shown"
+    return "good" if utility >= 0.85 else "fair" if utility >= 0.5 else "poor"
+
+
+@register.filter
+def score_mood(score: float | None) -> str:
+    """How good a score is, as a class."""
+    return "none" if score is None else "low" if score < 45 else "middling" if score < 75 else "high"
+
+
+@register.filter
+def price(cost: Cost) -> str:
+    """What a move asks for, in words."""
+    return {"free": "free", "owned": "you have it"}.get(cost.kind) or money(cost.amount, cost.currency)
+
+
+@register.filter
+def points(gain: float | None) -> str:
+    """A gain in points."""
+    if gain is None:
+        return ""
+    return f"+{gain:.0f}" if gain >= 0.95 else f"+{gain:.1f}"
+
+
+@register.simple_tag
+def answer_sketch(question: str, key: str) -> SvgText:
+    """The drawn answer of a quick-start question."""
+    return answers.answer(question, key)
+
+
+@register.simple_tag
+def hill() -> SvgText:
+    """The hill behind the stages."""
+    return hill_drawing()
+
+
+@cache
+def _icon(name: str) -> SafeString:
+    return SafeString((ICONS / f"{name}.svg").read_text().split("-->", 1)[1].replace("<svg", '<svg aria-hidden="true" focusable="false"', 1))
+
+
+@register.simple_tag
+def icon(name: str) -> SafeString:
+    """An icon of our own vendored set, by a name that stands in a template (never by what a user typed)."""
+    return _icon(name)

@@ -1,0 +1,300 @@
+// The bench's behaviour. The server computes and draws; this turns a hand's drag, key or typing into a number and
+// swaps in what comes back. Previews are numbered: the newest wins, and only one is under way at a time.
+const NUDGE_M = 0.01;
+const DRAG_FROM_PX = 4;
+
+function bench() {
+  return {
+    drag: null, // {thing, view, startX, startY, perMetre, right, up, moved}
+    underWay: false,
+    waiting: null,
+    sent: 0,
+    shown: 0,
+    chain: Promise.resolve(),
+    refused: null, // the last change that a stale page could not make
+
+    init() {
+      this.readState();
+      this.askGains();
+    },
+
+    // ---- state
+    get root() { return this.$root; },
+    readState() {
+      const state = this.root.querySelector('[data-region="state"]').dataset;
+      this.parent = state.parentId;
+      this.picked = state.picked;
+      this.units = state.units;
+      for (const field of document.querySelectorAll("[data-parent]")) field.value = this.parent;
+      for (const field of document.querySelectorAll("[data-picked-field]")) field.value = this.picked;
+      const undo = document.querySelector("[data-undo]");
+      const redo = document.querySelector("[data-redo]");
+      undo.disabled = state.canUndo !== "1";
+      redo.disabled = state.canRedo !== "1";
+      document.querySelector("[data-units]").firstChild.textContent = this.units === "inch" ? "inch" : "cm";
+      document.querySelector(".setup-name").lastChild.textContent = state.name;
+    },
+    keysOn() { try { return localStorage.getItem("uphill-keys") !== "off"; } catch { return true; } },
+
+    // ---- talking to the server
+    form(values) {
+      const body = new URLSearchParams({ parent: this.parent, picked: this.picked, ...values });
+      return { method: "POST", body, headers: { "X-CSRFToken": this.root.dataset.csrf, "X-Uphill-Fragment": "1" } };
+    },
+    async post(address, values) {
+      const number = ++this.sent;
+      let answer;
+      try {
+        answer = await fetch(address, this.form(values));
+      } catch {
+        this.say("The app does not answer. Is it still running? Your last change was not made.");
+        return null;
+      }
+      const html = await answer.text();
+      if (number < this.shown) return null; // something newer is on the page already
+      this.shown = number;
+      if (answer.status === 409) { this.refused = { address, values }; this.notice(html); return null; }
+      if (!answer.ok && answer.status !== 422) { this.say("That was not understood. Nothing has changed."); return null; }
+      this.swap(html);
+      return answer;
+    },
+    // Changes go one after another, each on the revision that the one before it made.
+    change(values, address = `${this.root.dataset.base}change/`) {
+      this.chain = this.chain.then(async () => {
+        this.waiting = null;
+        const answer = await this.post(address, values);
+        if (answer) await this.askGains();
+        return answer;
+      });
+      return this.chain;
+    },
+    step(way) { return this.change({ stage: this.root.dataset.stage }, `/setups/${this.root.dataset.setup}/${way}/`); },
+    async preview(values) {
+      this.waiting = values;
+      if (this.underWay) return;
+      this.underWay = true;
+      while (this.waiting && this.drag) {
+        const next = this.waiting;
+        this.waiting = null;
+        await this.post(`${this.root.dataset.base}preview/`, next);
+      }
+      this.underWay = false;
+    },
+    async askGains() {
+      const findings = this.root.querySelector('[data-region="findings"]');
+      if (findings.dataset.gains === "1") return;
+      const asked = findings.dataset.for;
+      try {
+        const answer = await fetch(`${this.root.dataset.base}findings/`, { headers: { "X-Uphill-Fragment": "1" } });
+        const html = await answer.text();
+        if (answer.ok && asked === this.parent) this.swap(html);
+      } catch { /* the next change asks again */ }
+    },
+    async pick(handle) {
+      if (handle === this.picked) return;
+      const address = `${this.root.dataset.base}fragment/?picked=${encodeURIComponent(handle)}`;
+      const answer = await fetch(address, { headers: { "X-Uphill-Fragment": "1" } });
+      if (!answer.ok) return;
+      this.swap(await answer.text(), ["findings"]);
+      history.replaceState(null, "", `?picked=${encodeURIComponent(handle)}`);
+    },
+
+    // ---- swapping what came back
+    swap(html, leave = []) {
+      const fresh = new DOMParser().parseFromString(html, "text/html");
+      const focus = document.activeElement;
+      const handle = focus && focus.dataset ? focus.dataset.thing : undefined;
+      const view = handle ? focus.closest("[data-region]").dataset.region : undefined;
+      for (const region of fresh.querySelectorAll("[data-region]")) {
+        const name = region.dataset.region;
+        const here = this.root.querySelector(`[data-region="${name}"]`);
+        if (!here || leave.includes(name)) continue;
+        if (name === "findings" && region.dataset.gains === "0" && this.drag) continue;
+        if (name === "plan" || name === "side" || name === "slope") {
+          here.replaceChildren(...region.childNodes);
+        } else if (name === "seen") {
+          this.swapPicture(here, region);
+        } else {
+          Alpine.morph(here, region.outerHTML);
+        }
+      }
+      if (!fresh.querySelector('[data-region="notice"]')) this.root.querySelector('[data-region="notice"]')?.remove();
+      this.readState();
+      this.settleFields();
+      if (handle) this.root.querySelector(`[data-region="${view}"] [data-thing="${CSS.escape(handle)}"]`)?.focus({ preventScroll: true });
+    },
+    // The picture stays until the next one has arrived; the lines over it change at once.
+    swapPicture(here, region) {
+      const image = here.querySelector("img");
+      const next = region.querySelector("img");
+      if (image.getAttribute("src") !== next.getAttribute("src")) image.src = next.getAttribute("src");
+      image.alt = next.alt;
+      here.querySelector(".overlay-layer").replaceChildren(...region.querySelector(".overlay-layer").childNodes);
+    },
+    // A field that was typed in keeps its own value in the browser: after an answer it shows the answer's.
+    settleFields() {
+      for (const field of this.root.querySelectorAll("[data-field]")) {
+        if (field === document.activeElement && field.dataset.dirty === "1") continue;
+        if (field.type === "checkbox") field.checked = field.hasAttribute("checked");
+        else if (field.tagName === "SELECT") field.value = field.querySelector("option[selected]")?.value ?? field.value;
+        else field.value = field.getAttribute("value");
+      }
+      const pick = this.root.querySelector("[data-pick]");
+      pick.value = this.picked;
+    },
+    say(words) { this.root.querySelector('[data-region="said"]').textContent = words; },
+    notice(html) {
+      this.root.querySelector('[data-region="notice"]')?.remove();
+      const fresh = new DOMParser().parseFromString(html, "text/html").querySelector('[data-region="notice"]');
+      this.root.prepend(fresh);
+      fresh.querySelector("button").focus();
+    },
+    async catchUp(again) {
+      const refused = this.refused;
+      this.refused = null;
+      const answer = await fetch(`${this.root.dataset.base}fragment/?picked=${encodeURIComponent(this.picked)}`, { headers: { "X-Uphill-Fragment": "1" } });
+      if (!answer.ok) return;
+      this.swap(await answer.text());
+      if (again && refused) await this.change(refused.values, refused.address);
+      else await this.askGains();
+    },
+
+    // ---- the hand
+    grabbed(event) {
+      const thing = event.target.closest("[data-thing]");
+      const drawing = event.target.closest("svg[data-view]");
+      if (!thing || !drawing || event.button !== 0) return;
+      const box = drawing.getBoundingClientRect();
+      const shape = drawing.viewBox.baseVal;
+      const perUnit = Math.min(box.width / shape.width, box.height / shape.height);
+      this.drag = {
+        thing: thing.dataset.thing, view: drawing.dataset.view, startX: event.clientX, startY: event.clientY,
+        perMetre: perUnit * Number(drawing.dataset.scale), moved: false, right: 0, up: 0,
+      };
+      event.preventDefault();
+      thing.focus({ preventScroll: true });
+    },
+    dragged(event) {
+      const drag = this.drag;
+      if (!drag) return;
+      const dx = event.clientX - drag.startX;
+      const dy = event.clientY - drag.startY;
+      if (!drag.moved && Math.hypot(dx, dy) < DRAG_FROM_PX) return;
+      drag.moved = true;
+      drag.right = dx / drag.perMetre;
+      drag.up = -dy / drag.perMetre;
+      this.root.classList.add("is-dragging");
+      this.picked = drag.thing;
+      this.preview(this.dragValues());
+    },
+    dragValues() {
+      const drag = this.drag;
+      return { action: "move", thing: drag.thing, view: drag.view, right: drag.right.toFixed(4), up: drag.up.toFixed(4) };
+    },
+    released() {
+      const drag = this.drag;
+      if (!drag) return;
+      const values = this.dragValues();
+      this.drag = null;
+      this.root.classList.remove("is-dragging");
+      if (drag.moved) this.change(values);
+      else this.pick(drag.thing);
+    },
+    cancelled() {
+      if (!this.drag) return;
+      this.drag = null;
+      this.waiting = null;
+      this.root.classList.remove("is-dragging");
+      this.catchUp(false);
+    },
+    clicked(event) {
+      const catchUp = event.target.closest("[data-catch-up]");
+      if (catchUp) this.catchUp(catchUp.dataset.catchUp === "again");
+    },
+    changed(event) {
+      const field = event.target;
+      if (field.matches("[data-pick]")) { this.pick(field.value); return; }
+      if (!field.matches("[data-field]")) return;
+      field.dataset.dirty = "0";
+      const value = field.type === "checkbox" ? (field.checked ? "on" : "") : field.value;
+      this.change({ action: "enter", thing: this.picked, field: field.dataset.field, value });
+    },
+    submitted(event) {
+      const form = event.target;
+      event.preventDefault();
+      if (form.matches("[data-move]")) this.change({ action: "do", move: form.elements.move.value });
+    },
+
+    // ---- keys
+    pressed(event) {
+      const typing = event.target.closest?.("input, select, textarea, [contenteditable]");
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        this.step(event.shiftKey ? "redo" : "undo");
+        return;
+      }
+      if (typing && !(event.key === "Escape")) {
+        if (event.target.matches("[data-field]")) event.target.dataset.dirty = "1";
+        return;
+      }
+      if (event.key === "Escape") { this.letGo(event); return; }
+      const thing = event.target.closest?.("[data-thing]");
+      if (thing && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); this.pick(thing.dataset.thing); return; }
+      if (this.nudged(event, thing)) return;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "Enter" && (event.target === document.body || event.target === document.documentElement || event.target.id === "main")) {
+        const first = this.root.querySelector("[data-move] button");
+        if (first) { event.preventDefault(); first.click(); }
+        return;
+      }
+      if (this.keysOn()) this.letter(event);
+    },
+    nudged(event, thing) {
+      const ways = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 1, 0], ArrowDown: [0, -1, 0], PageUp: [0, 0, 1], PageDown: [0, 0, -1] };
+      const way = ways[event.key];
+      const handle = thing ? thing.dataset.thing : this.picked;
+      const free = thing || event.target === document.body || event.target.id === "main";
+      if (!way || !handle || !free) return false;
+      event.preventDefault();
+      this.picked = handle;
+      if (event.altKey && way[0]) { this.change({ action: "turn", thing: handle, degrees: way[0] }); return true; }
+      const far = NUDGE_M * (event.shiftKey ? 10 : 1);
+      const view = way[2] ? "raise" : (thing?.closest("svg[data-view]")?.dataset.view ?? "plan");
+      this.change({ action: "move", thing: handle, view, right: (way[0] * far).toFixed(3), up: ((way[1] || way[2]) * far).toFixed(3) });
+      return true;
+    },
+    letter(event) {
+      const key = event.key.toLowerCase();
+      const stage = this.root.querySelector(`[data-stage-key="${CSS.escape(key)}"]`);
+      if (stage) stage.click();
+      else if (key === "o") this.root.classList.toggle("no-overlays");
+      else if (key === "l") this.change({ action: "lamps" });
+      else if (key === "k") location.assign("/help/");
+      else if (key === "/") { this.root.querySelector("[data-pick]").focus(); }
+      else return;
+      event.preventDefault();
+    },
+    letGo(event) {
+      if (this.drag) { this.cancelled(); return; }
+      if (event.target instanceof HTMLElement || event.target instanceof SVGElement) event.target.blur();
+    },
+  };
+}
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("bench", bench);
+  Alpine.data("quickstart", () => ({}));
+});
+
+// Undo, redo and units stand in the top line, outside the bench's own element.
+document.addEventListener("DOMContentLoaded", () => {
+  const root = document.querySelector(".bench");
+  if (!root) return;
+  const data = () => Alpine.$data(root);
+  for (const form of document.querySelectorAll("[data-step]")) {
+    form.addEventListener("submit", (event) => { event.preventDefault(); data().step(form.dataset.step); });
+  }
+  document.querySelector("[data-units]").addEventListener("click", () => {
+    data().change({ action: "units", value: data().units === "cm" ? "inch" : "cm" });
+  });
+});

@@ -1,0 +1,35 @@
+"""All addresses of the app."""
+
+from __future__ import annotations
+
+from django.urls import path
+
+from uphill_lamp.web.bench import views as bench
+from uphill_lamp.web.files import views as files
+from uphill_lamp.web.help import views as help_views
+from uphill_lamp.web.quickstart import views as quickstart
+from uphill_lamp.web.setups import views as setups
+
+urlpatterns = [
+    path("", setups.all_setups, name="setups"),
+    path("demo/reset/", setups.reset_demo, name="reset-demo"),
+    path("setups/new/", quickstart.ask, name="quickstart"),
+    path("setups/<int:setup_id>/copy/", setups.copy, name="copy"),
+    path("setups/<int:setup_id>/delete/", setups.delete, name="delete"),
+    path("setups/<int:setup_id>/export/", files.export, name="export"),
+    path("setups/<int:setup_id>/undo/", bench.undo, name="undo"),
+    path("setups/<int:setup_id>/redo/", bench.redo, name="redo"),
+    path("setups/<int:setup_id>/", bench.start, name="bench-start"),
+    path("setups/<int:setup_id>/<slug:stage>/", bench.bench, name="bench"),
+    path("setups/<int:setup_id>/<slug:stage>/fragment/", bench.fragment, name="fragment"),
+    path("setups/<int:setup_id>/<slug:stage>/findings/", bench.findings, name="findings"),
+    path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
+    path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
+    path("picture/<str:digest>/<int:width>.jpg", bench.picture, name="picture"),
+    path("files/", files.files, name="files"),
+    path("help/", help_views.help_page, name="help"),
+    path("schema/setup.json", files.setup_schema, name="setup-schema"),
+    path("schema/appraisal.json", files.appraisal_schema, name="appraisal-schema"),
+]
+handler404 = "uphill_lamp.web.setups.views.not_here"
+handler500 = "uphill_lamp.web.setups.views.went_wrong"

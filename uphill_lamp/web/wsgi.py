@@ -1,0 +1,8 @@
+"""The app for a WSGI server."""
+
+import os
+
+from django.core.wsgi import get_wsgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "uphill_lamp.web.settings")
+application = get_wsgi_application()
