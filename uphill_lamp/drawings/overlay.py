@@ -72,8 +72,8 @@ def _frame(appraisal: Appraisal, height: float) -> Node:
 
 def _light(appraisal: Appraisal, height: float) -> Node:
     face, lights = face_of(appraisal.setup), appraisal.falling.face_lx
-    left, right = _spot(appraisal, face.at(-0.03, 0.09, -0.02), height), _spot(appraisal, face.at(-0.03, -0.09, -0.02), height)
-    front = _spot(appraisal, face.at(0, 0, -0.145), height)
+    left, right = _spot(appraisal, face.at(-0.03, 0.12, -0.02), height), _spot(appraisal, face.at(-0.03, -0.12, -0.02), height)
+    front = _spot(appraisal, face.at(0, 0, -0.16), height)
     if left is None or right is None or front is None:
         return group()
     # The presenter's own left cheek is to the right of the picture.

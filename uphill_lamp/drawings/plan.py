@@ -21,8 +21,27 @@ from uphill_lamp.core.sound.capsule import PATTERN_P
 from uphill_lamp.drawings.sheet import Sheet, dimension, thing
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
 
-WIDTH, HEIGHT, MARGIN = 390.0, 340.0, 22.0
+WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
 X, Y = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
+
+
+class Labels:
+    """Names put beside their things so that none lies on another."""
+
+    def __init__(self) -> None:
+        self.taken: list[tuple[float, float, float, float]] = []
+
+    def put(self, x: float, y: float, text: str, off: float) -> Node:
+        """A name near a place, above or below it, where it is free and inside the drawing."""
+        half = 3.0 * len(text) + 2
+        mid = min(max(x, half + 2), WIDTH - half - 2)
+        tries = [y - off, y + off + 8, y - off - 13, y + off + 21, y - off - 26]
+        foot = next((try_y for try_y in tries if 12 < try_y < HEIGHT - 3 and self._free(mid - half, try_y - 10, mid + half, try_y + 2)), tries[0])
+        self.taken.append((mid - half, foot - 10, mid + half, foot + 2))
+        return words(mid, foot, text, class_="label", text_anchor="middle")
+
+    def _free(self, left: float, top: float, right: float, foot: float) -> bool:
+        return all(right < a or left > c or foot < b or top > d for a, b, c, d in self.taken)
 
 
 def plan_sheet(setup: Setup) -> Sheet:
@@ -41,18 +60,18 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         stage: frame, light, sound or eyes; what it is about is drawn stronger.
         picked: handle of the thing in hand, or nothing.
     """
-    setup, sheet = appraisal.setup, plan_sheet(appraisal.setup)
+    setup, sheet, labels = appraisal.setup, plan_sheet(appraisal.setup), Labels()
     return drawing(
         WIDTH, HEIGHT, "The room from above",
-        _grid(setup, sheet), _walls(setup, sheet), _north(setup),
+        _grid(setup, sheet), _walls(setup, sheet, labels), _north(setup),
         _wedge(setup, sheet), _daylight(appraisal, sheet), _reach(setup, sheet) if stage == "light" else None,
         _pattern(setup, sheet) if stage == "sound" else None,
-        _backdrop(setup, sheet, picked), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
+        _backdrop(setup, sheet, picked, labels), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(screen, sheet, picked) for screen in setup.screens),
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
-        *(_lamp(light, sheet, picked) for light in setup.lights),
+        *(_lamp(light, sheet, picked, labels) for light in setup.lights),
         *(_microphone(setup, microphone, sheet, picked) for microphone in setup.microphones),
-        *(_noise(setup, sheet, picked) if stage == "sound" else []),
+        *(_noise(setup, sheet, picked, labels) if stage == "sound" else []),
         _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
         _stage_dimension(appraisal, sheet, stage, picked),
         class_=f"sheet-drawing plan stage-{stage}", data_scale=sheet.scale, data_view="plan",
@@ -70,11 +89,12 @@ def _grid(setup: Setup, sheet: Sheet) -> Node:
     return group(*lines, class_="grid")
 
 
-def _walls(setup: Setup, sheet: Sheet) -> Node:
+def _walls(setup: Setup, sheet: Sheet, labels: Labels) -> Node:
     x, y = sheet.at(np.array([0, setup.room.depth_m, 0]))
     w, h = setup.room.width_m * sheet.scale, setup.room.depth_m * sheet.scale
     units = setup.preferences.units
     size = f"{length(setup.room.width_m, units)} × {length(setup.room.depth_m, units)}"
+    labels.taken.append((x + w - 90, y + h + 4, x + w, y + h + 18))
     return group(rect(x - 2.5, y - 2.5, w + 5, h + 5, class_="wall"), words(x + w, y + h + 16, size, class_="small", text_anchor="end"))
 
 
@@ -178,14 +198,14 @@ def _windows(setup: Setup, sheet: Sheet, picked: str) -> Node:
     )  # fmt: skip
 
 
-def _backdrop(setup: Setup, sheet: Sheet, picked: str) -> Node:
+def _backdrop(setup: Setup, sheet: Sheet, picked: str, labels: Labels) -> Node:
     things = []
     for (_, pane), item in zip(backdrop_panes(setup), setup.backdrop, strict=True):
         (x1, y1), (x2, y2) = sheet.at(pane.at(0, 0.5)), sheet.at(pane.at(1, 0.5))
         mid = ((x1 + x2) / 2, (y1 + y2) / 2)
         things.append(
             thing(f"backdrop/{item.id}", item.name, picked, line(x1, y1, x2, y2, class_="backdrop"), line(x1, y1, x2, y2, class_="grip"),
-                  words(mid[0], mid[1] - 6 if mid[1] > HEIGHT / 2 else mid[1] + 14, item.name, class_="label", text_anchor="middle"))
+                  labels.put(mid[0], mid[1], item.name, 8))
         )  # fmt: skip
     return group(*things)
 
@@ -238,7 +258,7 @@ def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
     return group(*things)
 
 
-def _lamp(light: Light, sheet: Sheet, picked: str) -> Node:
+def _lamp(light: Light, sheet: Sheet, picked: str, labels: Labels) -> Node:
     x, y = sheet.at(vector(light.position))
     lit = light.on and light.dim > 0 and light.flux_lm > 0
     shape = [circle(x, y, 8, class_="lamp is-on" if lit else "lamp")]
@@ -250,7 +270,7 @@ def _lamp(light: Light, sheet: Sheet, picked: str) -> Node:
         shape.append(line(x - 5.5, y + 5.5, x + 5.5, y - 5.5, class_="off-stroke"))
     state = "on" if lit else "off"
     return thing(f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, 12, class_="grip"),
-                 words(x + (11 if x < WIDTH - 90 else -11), y - 9, light.name, class_="label", text_anchor="start" if x < WIDTH - 90 else "end"))  # fmt: skip
+                 labels.put(x, y, light.name, 12))
 
 
 def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str) -> Node:
@@ -262,14 +282,14 @@ def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str)
                  rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, 8, class_="grip"))  # fmt: skip
 
 
-def _noise(setup: Setup, sheet: Sheet, picked: str) -> list[Node]:
+def _noise(setup: Setup, sheet: Sheet, picked: str, labels: Labels) -> list[Node]:
     things = []
     for noise in setup.noises:
         if noise.position is not None:
             x, y = sheet.at(vector(noise.position))
             arcs = "M-3,-5 q4,5 0,10 M1,-7 q6,7 0,14"
             things.append(thing(f"noises/{noise.id}", noise.name, picked, group(path(arcs, class_="noise"), transform=f"translate({x:.1f} {y:.1f})"),
-                                circle(x, y, 9, class_="grip"), words(x + 10, y + 4, noise.name, class_="label")))  # fmt: skip
+                                circle(x, y, 9, class_="grip"), labels.put(x, y, noise.name, 12)))  # fmt: skip
     return things
 
 

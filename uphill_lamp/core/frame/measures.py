@@ -73,7 +73,7 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
         in_picture("headroom", "Headroom", float(crown[1]), bands.HEADROOM[preferences.shot], "Air above your head, as a share of the picture."),
         in_picture("head_share", "Head size", abs(float(chin[1] - crown[1])), bands.HEAD_SHARE[preferences.shot],
                    "Chin to crown, as a share of the picture's height."),
-        in_picture("side_position", "Side position", float(eyes[0]), side, "Where your eyes stand across the picture; 50 % is the middle."),
+        in_picture("side_position", "Sideways", float(eyes[0]), side, "Where your eyes stand across the picture; 50 % is the middle."),
         Measure("frame.roll", "Level", pose.roll_deg, "deg", bands.ROLL, where, "How far the picture leans over; clockwise is plus."),
         Measure("frame.perspective", "Nose to ears", ratio, "ratio", bands.PERSPECTIVE, where,
                 "How much larger than your ears the lens draws your nose; it falls as you sit back.", "" if ratio else "The lens touches the face."),

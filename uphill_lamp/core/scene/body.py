@@ -30,16 +30,14 @@ def trunk(presenter: Presenter) -> tuple[Ellipsoid, ...]:
     crown, chin, side = head.eyes_to_crown_m, head.eyes_to_chin_m, head.breadth_m / 2
     shoulder = -head.eyes_to_shoulders_m
     return (
-        Ellipsoid("head", (-0.085, 0.0, (crown - 0.105) / 2 + 0.0), (0.098, side, (crown + 0.105) / 2)),
-        Ellipsoid("head", (-0.062, 0.0, (crown - chin) / 2 - 0.022), (0.072, side * 0.80, (crown + chin) / 2 - 0.022)),
-        Ellipsoid("neck", (-0.085, 0.0, shoulder + 0.04), (0.056, 0.058, 0.12)),
-        Ellipsoid("neck", (-0.095, 0.0, shoulder - 0.01), (0.062, half * 0.46, 0.05)),
-        Ellipsoid("shirt", (-0.09, 0.0, shoulder - 0.078), (0.098, half * 0.93, 0.108)),
-        Ellipsoid("shirt", (-0.085, half * 0.72, shoulder - 0.075), (0.068, half * 0.36, 0.075)),
-        Ellipsoid("shirt", (-0.085, -half * 0.72, shoulder - 0.075), (0.068, half * 0.36, 0.075)),
-        Ellipsoid("shirt", (-0.08, 0.0, shoulder - 0.40), (0.125, half * 0.80, 0.36)),
-        Ellipsoid("shirt", (-0.08, half * 0.93, shoulder - 0.28), (0.055, 0.055, 0.21)),
-        Ellipsoid("shirt", (-0.08, -half * 0.93, shoulder - 0.28), (0.055, 0.055, 0.21)),
+        Ellipsoid("head", (-0.088, 0.0, (crown - 0.105) / 2), (0.100, side, (crown + 0.105) / 2)),
+        Ellipsoid("head", (-0.060, 0.0, (crown - chin) / 2 - 0.022), (0.072, side * 0.84, (crown + chin) / 2 - 0.022)),
+        Ellipsoid("neck", (-0.090, 0.0, shoulder + 0.03), (0.054, 0.054, 0.13)),
+        Ellipsoid("shirt", (-0.095, 0.0, shoulder - 0.040), (0.070, half * 0.64, 0.055)),
+        Ellipsoid("shirt", (-0.09, 0.0, shoulder - 0.135), (0.100, half * 0.96, 0.140)),
+        Ellipsoid("shirt", (-0.085, 0.0, shoulder - 0.38), (0.108, half * 0.80, 0.36)),
+        Ellipsoid("shirt", (-0.085, half * 0.84, shoulder - 0.300), (0.056, half * 0.20, 0.26)),
+        Ellipsoid("shirt", (-0.085, -half * 0.84, shoulder - 0.300), (0.056, half * 0.20, 0.26)),
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,7 +74,12 @@ def backdrop_panes(setup: Setup) -> list[tuple[str, Pane]]:
     return [(thing.id, facing_pane(vector(thing.position), quarter, 0.0, thing.width_m, thing.height_m)) for thing in setup.backdrop]
 
 
-def view_of(setup: Setup, pinhole: Pinhole, rays: FloatArray, shape: tuple[Ellipsoid, ...] | None = None) -> View:
+Cutout = Callable[[FloatArray, FloatArray], NDArray[np.bool_]]
+
+
+def view_of(
+    setup: Setup, pinhole: Pinhole, rays: FloatArray, shape: tuple[Ellipsoid, ...] | None = None, cutouts: Mapping[str, Cutout] | None = None
+) -> View:
     """What rays from the lens meet.
 
     Args:
@@ -81,13 +87,14 @@ def view_of(setup: Setup, pinhole: Pinhole, rays: FloatArray, shape: tuple[Ellip
         pinhole: the camera; only its place is used.
         rays: unit directions, shape (N, 3).
         shape: the body, unless the plain one is wanted.
+        cutouts: by id of a thing behind, which places of its rectangle it really covers; all unless given.
     """
     cast = _Cast(pinhole.place, rays)
     cast.room(setup)
     for window in setup.room.windows:
         cast.rectangle(Seen("window", window.id, 0.1), window_pane(setup.room, window), in_wall=True)
     for (name, pane), thing in zip(backdrop_panes(setup), setup.backdrop, strict=True):
-        cast.rectangle(Seen("backdrop", name, thing.reflectance), pane)
+        cast.rectangle(Seen("backdrop", name, thing.reflectance), pane, cutout=(cutouts or {}).get(name))
     for screen in setup.screens:
         cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
     for light in setup.lights:
@@ -134,7 +141,7 @@ class _Cast:
         self.what = best
         self.normal = _INWARD.astype(self.rays.dtype)[best]
 
-    def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False) -> None:
+    def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False, cutout: Cutout | None = None) -> None:
         self.things.append(seen)
         normal, right, up = (axis.astype(self.rays.dtype) for axis in (pane.normal, pane.right, pane.up))
         offset = self.origin - pane.middle
@@ -146,6 +153,8 @@ class _Cast:
         down = 0.5 - (offset @ pane.up + reach * (self.rays @ up)) / pane.height_m
         on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6) & (reach < self.reach + slack)
         hit = np.flatnonzero(on)
+        if cutout is not None:
+            hit = hit[cutout(across[hit], down[hit])]
         self._take(hit, reach[hit], pane.normal)
         self.across[hit], self.down[hit] = across[hit], down[hit]
 

@@ -46,7 +46,8 @@ def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure])
         why = f"Noise at the microphone is {heard.noise_db_a:.0f} dB(A); it tires whoever listens for an hour."
         yield Finding("sound.snr", "sound", title, why, ("sound.snr",))
     if _wanting(measured["sound.echo"]):
-        title = f"The others hear themselves, {heard.echo_below_db:.0f} dB below your voice"
+        apart_db = heard.echo_below_db
+        title = f"The others hear themselves, {apart_db:.0f} dB below your voice" if apart_db >= 1 else "The others hear themselves as loud as you"
         why = "Your loudspeakers feed your microphone: an echo for everyone else, and the first words are cut off."
         yield Finding("sound.echo", "sound", title, why, ("sound.echo",))
 

@@ -36,15 +36,15 @@ def figure(presenter: Presenter) -> tuple[Ellipsoid, ...]:
     """Head with ears, hair and shoulders as ellipsoids for the picture."""
     head = presenter.head
     side, crown = head.breadth_m / 2, head.eyes_to_crown_m
-    ears = tuple(Ellipsoid("ear", (-0.098, sign * (side - 0.001), -0.012), (0.02, 0.011, 0.033)) for sign in (1, -1))
+    ears = tuple(Ellipsoid("ear", (-0.100, sign * (side - 0.004), -0.014), (0.02, 0.010, 0.030)) for sign in (1, -1))
     return (*trunk(presenter), *ears, *_hair(presenter.hair, side, crown))
 
 
 def _hair(kind: str, side: float, crown: float) -> tuple[Ellipsoid, ...]:
     if kind == "none":
         return ()
-    cap = Ellipsoid("hair", (-0.110, 0.0, 0.026), (0.104, side + 0.009, crown - 0.012), -14.0)
-    fringe = Ellipsoid("hair", (-0.066, 0.0, crown - 0.030), (0.083, side * 0.92, 0.046), -14.0)
+    cap = Ellipsoid("hair", (-0.104, 0.0, 0.030), (0.106, side + 0.007, crown - 0.016), -20.0)
+    fringe = Ellipsoid("hair", (-0.078, 0.0, crown - 0.036), (0.090, side * 0.985, 0.050), -18.0)
     if kind == "short":
         return (cap, fringe)
     locks = tuple(Ellipsoid("hair", (-0.108, sign * (side + 0.004), -0.075), (0.052, 0.027, 0.135)) for sign in (1, -1))

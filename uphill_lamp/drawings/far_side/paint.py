@@ -11,6 +11,8 @@ from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance
 FloatArray = NDArray[np.float32]
 Painted = tuple[FloatArray, NDArray[np.bool_]]  # albedo (N, 3), and whether the thing covers what is behind it (N,)
 
+CUT_OUT = ("clock", "plant")  # kinds that do not fill their rectangle
+
 _BOOKS = ("#7d3b34", "#31506b", "#a38a52", "#44603f", "#8b7d70", "#5b4a6b", "#b0a48e", "#3b3a3f")
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,17 +12,18 @@ from numpy.typing import NDArray
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.sources import AreaSource, Source
 from uphill_lamp.core.scene.body import Ellipsoid, head_frame
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size
-from uphill_lamp.core.scene.response import GREY_CARD, signal_to_noise
+from uphill_lamp.core.scene.response import signal_to_noise
 from uphill_lamp.core.scene.vectors import UP
 from uphill_lamp.core.scene.view import View, view_of
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, developed, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FaceTexture, face_texture, figure, sample
-from uphill_lamp.drawings.far_side.paint import painted
+from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 
 FULL_COLUMNS, DRAFT_COLUMNS = 480, 320
 SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_panel": "#8a6844", "brick_bare": "#96604a",
@@ -31,6 +32,7 @@ SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_pane
 PLAIN_HUE = "#cfc8ba"
 AUTO_WHITE = 0.8  # how far automatic white balance goes towards calling the scene's own light white
 LIGHT_GRID = 10
+MIDTONE = 0.23  # a camera's own development lifts what it meters, 0.18, by about a third of a stop
 
 
 @dataclass(frozen=True)
@@ -61,12 +63,17 @@ def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:
     x, y = np.meshgrid((np.arange(columns, dtype=np.float32) + 0.5) / columns, (np.arange(rows, dtype=np.float32) + 0.5) / rows)
     rays = pinhole.ray(x.ravel(), y.ravel()).astype(np.float32)
     shape = figure(setup.presenter)
-    view = view_of(setup, pinhole, rays, shape)
+    cutouts = {thing.id: partial(_covers, thing) for thing in setup.backdrop if thing.kind in CUT_OUT}
+    view = view_of(setup, pinhole, rays, shape, cutouts)
     luminance = _Painter(setup, falling, view, rays, shape).paint()
-    linear = luminance * np.float32(GREY_CARD / appraisal.metered.mean_cd_m2)
+    linear = luminance * np.float32(MIDTONE / appraisal.metered.mean_cd_m2)
     linear = _balanced(setup, linear)
     linear = _noisy(appraisal, linear).reshape(rows, columns, 3)
     return Picture(developed(linear))
+
+
+def _covers(thing: BackdropThing, across: FloatArray, down: FloatArray) -> NDArray[np.bool_]:
+    return painted(thing, across, down)[1]
 
 
 class _Painter:
@@ -171,7 +178,7 @@ class _Painter:
 
     def _backdrop(self, name: str, here: NDArray[np.int64]) -> None:
         thing = next(thing for thing in self.setup.backdrop if thing.id == name)
-        albedo, covers = painted(thing, self.view.across[here].astype(np.float32), self.view.down[here].astype(np.float32))
+        albedo, _ = painted(thing, self.view.across[here].astype(np.float32), self.view.down[here].astype(np.float32))
         corners = np.array([[i, j] for i in (-0.5, 0.5) for j in (-0.5, 0.5)])
         spots = self.view.place[here]
         middle, span = spots.mean(axis=0), np.ptp(spots, axis=0)
@@ -184,8 +191,7 @@ class _Painter:
         v = ((spots[:, 2] - middle[2]) / max(span[2], 1e-6) + 0.5)[:, None].astype(np.float32)
         falls = (lit[0] * (1 - v) + lit[1] * v) * (1 - u) + (lit[2] * (1 - v) + lit[3] * v) * u
         own = np.float32(thing.luminance_cd_m2)
-        wall = of_reflectance(hex_rgb(PLAIN_HUE), 0.55)
-        self.out[here] = falls * np.where(covers[:, None], albedo, wall) / np.float32(np.pi) + own * covers[:, None]
+        self.out[here] = falls * albedo / np.float32(np.pi) + own
 
     def _body(self, here: NDArray[np.int64]) -> None:
         if not len(here):
@@ -213,11 +219,16 @@ class _Painter:
         albedo = np.empty((len(names), 3), dtype=np.float32)
         albedo[:] = tone
         albedo[names == "shirt"] = shirt
-        collar = (names == "shirt") & (np.hypot(places[:, 0] + 0.08, places[:, 1]) < 0.078) & (places[:, 2] > -0.245)
-        albedo[collar] *= 0.75
+        # A round neckline: skin inside it, a darker hem on it.
+        neckline = np.hypot(places[:, 1] / 0.082, (places[:, 2] + 0.165) / 0.070)
+        front = (names == "shirt") & (places[:, 0] > -0.10)
+        albedo[front & (neckline < 1.0)] = tone
+        albedo[front & (neckline >= 1.0) & (neckline < 1.1)] *= 0.7
         strands = names == "hair"
-        texture = 0.8 + 0.25 * np.sin(places[strands, 1] * 900 + 40 * places[strands, 2]) * np.sin(places[strands, 1] * 310 + 9)
-        albedo[strands] = hair * texture[:, None]
+        albedo[strands] = hair
+        if presenter.hair != "covered":
+            streaks = np.sin(places[strands, 1] * 900 + 40 * places[strands, 2]) * np.sin(places[strands, 1] * 310 + 9)
+            albedo[strands] *= (0.85 + 0.2 * streaks)[:, None]
         shine = np.zeros((len(names), 1), dtype=np.float32)
         shine[skin] = 1.0
         shine[strands] = 0.6
@@ -237,7 +248,7 @@ def _paint_face(
         ("nostrils", tone * np.float32(0.2), 0.85),
         ("lid", tone * np.float32(0.55), 0.5),
         ("brows", hair * np.float32(0.8), 0.75),
-        ("white", np.array([0.62, 0.60, 0.58], np.float32), 1.0),
+        ("white", np.array([0.46, 0.44, 0.42], np.float32), 1.0),
         ("iris", np.array([0.10, 0.075, 0.05], np.float32), 1.0),
         ("pupil", np.array([0.01, 0.01, 0.01], np.float32), 1.0),
         ("lash", np.array([0.02, 0.015, 0.012], np.float32), 0.8),
@@ -354,7 +365,7 @@ def _noisy(appraisal: Appraisal, linear: FloatArray) -> FloatArray:
     """Grain by the photons that are there; the same grain each time, so that pictures can be compared."""
     setup, face_lx = appraisal.setup, max(appraisal.falling.face_lx["front"], 0.05)
     snr = signal_to_noise(setup.main_camera, face_lx, setup.place.mains_hz, setup.call.output_aspect)
-    face = np.float32(GREY_CARD * 2.0**appraisal.metered.error_stops)
+    face = np.float32(MIDTONE * 2.0**appraisal.metered.error_stops)
     grain = _grain(len(linear))
     spread = np.sqrt(np.maximum(linear, 0.002) * face) / np.float32(max(snr, 1.0))
     return np.asarray(np.maximum(linear + 0.8 * grain * spread, 0))
