@@ -51,7 +51,9 @@ def _appraise(options: argparse.Namespace) -> int:
             move = appraisal.move(options.apply)
             if move is None:
                 offered = sorted({m.id for finding in appraisal.findings_with_gains for m in finding.moves})
-                print(f"--apply: found {options.apply!r}; expected one of {', '.join(offered) or 'none: nothing is offered'}", file=sys.stderr)
+                print(
+                    f"--apply: found {options.apply!r}; expected one of {', '.join(offered) or 'none: nothing is offered'}", file=sys.stderr
+                )
                 return 2
             options.output.write_text(written(applied(appraisal.setup, move.patch)), encoding="utf-8")
     except Refused as refused:

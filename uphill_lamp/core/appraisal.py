@@ -14,7 +14,16 @@ from uphill_lamp.core.eyes import measures as eyes_measures
 from uphill_lamp.core.frame import findings as frame_findings
 from uphill_lamp.core.frame import measures as frame_measures
 from uphill_lamp.core.judging import (
-    AREAS, Area, AreaScore, Finding, Measure, Move, area_score, loss_points, severity_of, whole_score,
+    AREAS,
+    Area,
+    AreaScore,
+    Finding,
+    Measure,
+    Move,
+    area_score,
+    loss_points,
+    severity_of,
+    whole_score,
 )  # fmt: skip
 from uphill_lamp.core.light import findings as light_findings
 from uphill_lamp.core.light import measures as light_measures

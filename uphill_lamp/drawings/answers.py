@@ -24,7 +24,11 @@ def _head(x: float, y: float, size: float = 11) -> Node:
 
 
 def _laptop(x: float, y: float) -> Node:
-    return group(line(x, y, x - 7, y - 20, class_="ink thick"), line(x, y, x + 20, y, class_="ink thick"), circle(x - 7, y - 20, 2.6, class_="camera"))
+    return group(
+        line(x, y, x - 7, y - 20, class_="ink thick"),
+        line(x, y, x + 20, y, class_="ink thick"),
+        circle(x - 7, y - 20, 2.6, class_="camera"),
+    )
 
 
 def _table(y: float = 62) -> Node:
@@ -35,14 +39,25 @@ def _camera(key: str) -> list[Node]:
     if key == "laptop":
         return [_table(), _laptop(36, 60), _head(92, 30)]
     if key == "webcam":
-        return [_table(), rect(30, 22, 4, 30, class_="ink-fill"), line(32, 52, 32, 62, class_="ink"), circle(32, 17, 4, class_="camera"), _head(92, 30)]
+        return [
+            _table(),
+            rect(30, 22, 4, 30, class_="ink-fill"),
+            line(32, 52, 32, 62, class_="ink"),
+            circle(32, 17, 4, class_="camera"),
+            _head(92, 30),
+        ]
     return [_table(), rect(34, 24, 5, 16, rx=1.5, class_="ink-fill"), line(36, 40, 36, 62, class_="ink"), path("M28,62 h16", class_="ink thick"),
             circle(34, 27, 2.4, class_="camera"), _head(92, 30)]  # fmt: skip
 
 
 def _height(key: str) -> list[Node]:
     lens = {"far_below": 62, "below": 48, "level": 29, "above": 14}[key]
-    return [line(20, 29, 84, 29, class_="dash"), circle(26, lens, 4.5, class_="camera"), line(30, lens, 84, 29, class_="gaze"), _head(96, 30)]
+    return [
+        line(20, 29, 84, 29, class_="dash"),
+        circle(26, lens, 4.5, class_="camera"),
+        line(30, lens, 84, 29, class_="gaze"),
+        _head(96, 30),
+    ]
 
 
 def _distance(key: str) -> list[Node]:
@@ -70,16 +85,28 @@ def _window(key: str) -> list[Node]:
 def _when(key: str) -> list[Node]:
     frame = group(rect(35, 12, 50, 56, class_="room"), line(60, 12, 60, 68, class_="ink"), line(35, 40, 85, 40, class_="ink"))
     if key == "bright":
-        rays = [line(60 + 13 * dx, 33 + 13 * dy, 60 + 18 * dx, 33 + 18 * dy, class_="ray") for dx, dy in ((1, 0), (-1, 0), (0, 1), (0, -1), (0.7, 0.7), (-0.7, 0.7), (0.7, -0.7), (-0.7, -0.7))]
+        rays = [
+            line(60 + 13 * dx, 33 + 13 * dy, 60 + 18 * dx, 33 + 18 * dy, class_="ray")
+            for dx, dy in ((1, 0), (-1, 0), (0, 1), (0, -1), (0.7, 0.7), (-0.7, 0.7), (0.7, -0.7), (-0.7, -0.7))
+        ]
         return [rect(35, 12, 50, 56, class_="sky"), circle(60, 33, 9, class_="lamp is-on"), *rays, frame]
     if key == "dull":
-        return [rect(35, 12, 50, 56, class_="sky"), path("M44,40 a8,8 0 0 1 4,-15 a11,11 0 0 1 20,0 a8,8 0 0 1 6,15 Z", class_="cloud"), frame]
+        return [
+            rect(35, 12, 50, 56, class_="sky"),
+            path("M44,40 a8,8 0 0 1 4,-15 a11,11 0 0 1 20,0 a8,8 0 0 1 6,15 Z", class_="cloud"),
+            frame,
+        ]
     return [rect(35, 12, 50, 56, class_="night"), path("M66,22 a12,12 0 1 0 6,19 a10,10 0 0 1 -6,-19", class_="moon"), frame]
 
 
 def _lamps(key: str) -> list[Node]:
     if key == "ceiling":
-        return [line(60, 4, 60, 16, class_="ink"), polygon([(46, 28), (52, 16), (68, 16), (74, 28)], class_="lamp is-on"), polygon([(46, 29), (74, 29), (92, 62), (28, 62)], class_="glow"), _head_front(60, 56)]
+        return [
+            line(60, 4, 60, 16, class_="ink"),
+            polygon([(46, 28), (52, 16), (68, 16), (74, 28)], class_="lamp is-on"),
+            polygon([(46, 29), (74, 29), (92, 62), (28, 62)], class_="glow"),
+            _head_front(60, 56),
+        ]
     x, way = (24, 1) if key == "desk_left" else (96, -1)
     # The sketch shows the presenter from the front, so their left is on the right of it.
     x, way = 120 - x, -way
@@ -101,13 +128,23 @@ def _speak(key: str) -> list[Node]:
     if key == "headset":
         return [face, path("M49,32 a11,13 0 0 1 22,0", class_="voice thick"), rect(46, 30, 5, 10, rx=2, class_="voice-fill"), path("M49,40 q0,8 7,7", class_="voice"),
                 circle(57, 46, 2, class_="voice-fill")]  # fmt: skip
-    return [face, path("M94,70 v-22 M84,70 h20", class_="ink thick"), rect(89, 34, 10, 16, rx=5, class_="voice-fill"), path("M84,36 q-4,6 0,12 M79,34 q-6,8 0,16", class_="voice")]
+    return [
+        face,
+        path("M94,70 v-22 M84,70 h20", class_="ink thick"),
+        rect(89, 34, 10, 16, rx=5, class_="voice-fill"),
+        path("M84,36 q-4,6 0,12 M79,34 q-6,8 0,16", class_="voice"),
+    ]
 
 
 def _hear(key: str) -> list[Node]:
     face = _head_front(60, 36)
     if key == "headphones":
-        return [face, path("M48,36 a12,15 0 0 1 24,0", class_="voice thick"), rect(44, 32, 6, 12, rx=3, class_="voice-fill"), rect(70, 32, 6, 12, rx=3, class_="voice-fill")]
+        return [
+            face,
+            path("M48,36 a12,15 0 0 1 24,0", class_="voice thick"),
+            rect(44, 32, 6, 12, rx=3, class_="voice-fill"),
+            rect(70, 32, 6, 12, rx=3, class_="voice-fill"),
+        ]
     return [face, rect(8, 44, 12, 22, rx=2, class_="ink-fill"), rect(100, 44, 12, 22, rx=2, class_="ink-fill"), path("M26,48 q5,7 0,14 M32,44 q8,11 0,22", class_="voice"),
             path("M94,48 q-5,7 0,14 M88,44 q-8,11 0,22", class_="voice")]  # fmt: skip
 
@@ -119,9 +156,15 @@ def _behind(key: str) -> list[Node]:
         return [line(114, 4, 114, 78, class_="ink thick"), path("M58,60 H110 M104,56 l6,4 l-6,4", class_="dash"), _head(40, 32)]
     if key == "shelf":
         shelf = [rect(20, 10, 80, 60, class_="room"), line(20, 40, 100, 40, class_="ink")]
-        books = [rect(25 + 9 * n, 18 + (n * 5) % 9, 6, 22 - (n * 5) % 9, class_="book") for n in range(8)] + [rect(25 + 9 * n, 48 + (n * 7) % 9, 6, 22 - (n * 7) % 9, class_="book") for n in range(8)]
+        books = [rect(25 + 9 * n, 18 + (n * 5) % 9, 6, 22 - (n * 5) % 9, class_="book") for n in range(8)] + [
+            rect(25 + 9 * n, 48 + (n * 7) % 9, 6, 22 - (n * 7) % 9, class_="book") for n in range(8)
+        ]
         return [*shelf, *books]
-    return [path("M12,62 v-28 M12,50 h92 v12 M104,62 v-8", class_="ink thick"), rect(18, 40, 24, 10, rx=4, class_="cloud"), rect(44, 42, 58, 9, rx=3, class_="sky")]
+    return [
+        path("M12,62 v-28 M12,50 h92 v12 M104,62 v-8", class_="ink thick"),
+        rect(18, 40, 24, 10, rx=4, class_="cloud"),
+        rect(44, 42, 58, 9, rx=3, class_="sky"),
+    ]
 
 
 def _budget(key: str) -> list[Node]:

@@ -29,7 +29,11 @@ def band_words(measure: Measure) -> str:
         return f"{'up to' if low is None else 'from'} {_said(measure.unit, end or 0.0)}"
     if low == -high:
         return f"within ±{_said(measure.unit, high)}"
-    return f"{_bare(measure.unit, low)}–{_said(measure.unit, high)}" if low >= 0 else f"{_bare(measure.unit, low)} to {_said(measure.unit, high, True)}"
+    return (
+        f"{_bare(measure.unit, low)}–{_said(measure.unit, high)}"
+        if low >= 0
+        else f"{_bare(measure.unit, low)} to {_said(measure.unit, high, True)}"
+    )
 
 
 def _bare(unit: str, value: float) -> str:
@@ -66,7 +70,11 @@ def bar(measure: Measure) -> SvgText:
     if measure.band is None:
         return SvgText("")
     low, high = _span(measure.band)
-    place = lambda value: 3 + (WIDTH - 6) * min(max((_way(measure.band, value) - low) / (high - low), 0.0), 1.0)  # noqa: E731
+    band = measure.band
+
+    def place(value: float) -> float:
+        return 3 + (WIDTH - 6) * min(max((_way(band, value) - low) / (high - low), 0.0), 1.0)
+
     ideal_low = 3 if measure.band.ideal_low is None else place(measure.band.ideal_low)
     ideal_high = WIDTH - 3 if measure.band.ideal_high is None else place(measure.band.ideal_high)
     parts: list[Node] = [

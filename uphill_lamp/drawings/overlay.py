@@ -60,7 +60,11 @@ def _frame(appraisal: Appraisal, height: float) -> Node:
         return group()
     eye, room = measures["frame.eye_line"], measures["frame.headroom"]
     band = eye.band
-    wanted = "" if band is None or eye.value is None or band.holds(eye.value) else f", wanted {percent(band.ideal_low or 0)[:-2]}–{percent(band.ideal_high or 0)}"
+    wanted = (
+        ""
+        if band is None or eye.value is None or band.holds(eye.value)
+        else f", wanted {percent(band.ideal_low or 0)[:-2]}–{percent(band.ideal_high or 0)}"
+    )
     y = min(max(eyes[1], 0), height)
     top = min(max(crown[1], 0), height)
     return group(
@@ -77,7 +81,7 @@ def _light(appraisal: Appraisal, height: float) -> Node:
     if left is None or right is None or front is None:
         return group()
     # The presenter's own left cheek is to the right of the picture.
-    on_right, on_left = (("left_cheek", "right_cheek") if left[0] > right[0] else ("right_cheek", "left_cheek"))
+    on_right, on_left = ("left_cheek", "right_cheek") if left[0] > right[0] else ("right_cheek", "left_cheek")
     return group(
         _label(max(left[0], right[0]) + 6, left[1], lux(lights[on_right])),
         _label(min(left[0], right[0]) - 6, right[1], lux(lights[on_left]), "end"),

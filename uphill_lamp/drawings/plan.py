@@ -12,7 +12,15 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.measures import call_windows
 from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.scene.placing import (
-    Pane, camera_pose, face_of, microphone_axis, microphone_place, pinhole_of, screen_pane, window_centre, window_pane,
+    Pane,
+    camera_pose,
+    face_of,
+    microphone_axis,
+    microphone_place,
+    pinhole_of,
+    screen_pane,
+    window_centre,
+    window_pane,
 )  # fmt: skip
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
@@ -36,7 +44,9 @@ class Labels:
         half = 3.0 * len(text) + 2
         mid = min(max(x, half + 2), WIDTH - half - 2)
         tries = [y - off, y + off + 8, y - off - 13, y + off + 21, y - off - 26]
-        foot = next((try_y for try_y in tries if 12 < try_y < HEIGHT - 3 and self._free(mid - half, try_y - 10, mid + half, try_y + 2)), tries[0])
+        foot = next(
+            (try_y for try_y in tries if 12 < try_y < HEIGHT - 3 and self._free(mid - half, try_y - 10, mid + half, try_y + 2)), tries[0]
+        )
         self.taken.append((mid - half, foot - 10, mid + half, foot + 2))
         return words(mid, foot, text, class_="label", text_anchor="middle")
 
@@ -148,7 +158,12 @@ def _daylight(appraisal: Appraisal, sheet: Sheet) -> Node | None:
         a, b = pane.at(0, 0.5), pane.at(1, 0.5)
         spread = 0.25 * pane.right
         places = [a, b, b + reach * pane.normal + spread, a + reach * pane.normal - spread]
-        shapes.append(polygon([sheet.at(_clipped(appraisal.setup, a, place)) if index > 1 else sheet.at(place) for index, place in enumerate(places)], class_="daylight"))
+        shapes.append(
+            polygon(
+                [sheet.at(_clipped(appraisal.setup, a, place)) if index > 1 else sheet.at(place) for index, place in enumerate(places)],
+                class_="daylight",
+            )
+        )
     return group(*shapes) if shapes else None
 
 
@@ -269,8 +284,9 @@ def _lamp(light: Light, sheet: Sheet, picked: str, labels: Labels) -> Node:
     if not lit:
         shape.append(line(x - 5.5, y + 5.5, x + 5.5, y - 5.5, class_="off-stroke"))
     state = "on" if lit else "off"
-    return thing(f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, 12, class_="grip"),
-                 labels.put(x, y, light.name, 12))
+    return thing(
+        f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, 12, class_="grip"), labels.put(x, y, light.name, 12)
+    )
 
 
 def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str) -> Node:
@@ -305,7 +321,9 @@ def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
     if stage == "light" or picked.startswith("lights/"):
-        lamps = [light for light in setup.lights if f"lights/{light.id}" == picked] or [light for light in setup.lights if light.on and light.stands != "ceiling"]
+        lamps = [light for light in setup.lights if f"lights/{light.id}" == picked] or [
+            light for light in setup.lights if light.on and light.stands != "ceiling"
+        ]
         if not lamps:
             return None
         place = vector(lamps[0].position)
@@ -317,5 +335,7 @@ def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str
         place = microphone_place(setup, setup.microphone_in_use)
         if np.linalg.norm((place - face.lips) - ((place - face.lips) @ UP) * UP) < 0.12:
             return None
-        return dimension(sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 14, class_="dimension voice-line")
+        return dimension(
+            sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 14, class_="dimension voice-line"
+        )
     return None

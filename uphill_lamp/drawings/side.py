@@ -12,7 +12,14 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.measures import call_windows
 from uphill_lamp.core.frame.bands import VIEW_ANGLE_AIM_DEG
 from uphill_lamp.core.scene.placing import (
-    camera_pose, face_of, lid_place, microphone_place, pinhole_of, screen_pane, wall_behind_m, window_centre,
+    camera_pose,
+    face_of,
+    lid_place,
+    microphone_place,
+    pinhole_of,
+    screen_pane,
+    wall_behind_m,
+    window_centre,
 )  # fmt: skip
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
@@ -101,7 +108,13 @@ def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
     hip[2] = max(seat_m + 0.06, 0.1) if presenter.posture == "sitting" else face.eyes[2] - 0.75
     knee = hip + 0.46 * face.forward if presenter.posture == "sitting" else hip - 0.4 * UP
     foot = np.array([knee[0], knee[1], 0.02])
-    body = [at(-0.09, -head.eyes_to_shoulders_m + 0.02), sheet.at(hip + 0.28 * UP - 0.03 * face.forward), sheet.at(hip), sheet.at(knee), sheet.at(foot)]
+    body = [
+        at(-0.09, -head.eyes_to_shoulders_m + 0.02),
+        sheet.at(hip + 0.28 * UP - 0.03 * face.forward),
+        sheet.at(hip),
+        sheet.at(knee),
+        sheet.at(foot),
+    ]
     nose, eye = at(0.025, -0.035), at(-0.008, 0.0)
     chair = None
     if presenter.posture == "sitting":
@@ -147,7 +160,9 @@ def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
         if camera.mount in ("tripod", "holder", "arm"):
             base = setup.desk.height_m if camera.mount != "tripod" else 0.0
             stand = line(x, y, x, sheet.at(np.array([pose.place[0], pose.place[1], base]))[1], class_="stand")
-        things.append(thing(f"cameras/{camera.id}", camera.name, picked, stand, circle(x, y, 5, class_="camera"), circle(x, y, 9, class_="grip")))
+        things.append(
+            thing(f"cameras/{camera.id}", camera.name, picked, stand, circle(x, y, 5, class_="camera"), circle(x, y, 9, class_="grip"))
+        )
     return group(*things)
 
 
@@ -174,7 +189,15 @@ def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
             continue
         x, y = sheet.at(microphone_place(setup, microphone))
         used = "microphone is-on" if microphone.in_use else "microphone"
-        things.append(thing(f"microphones/{microphone.id}", microphone.name, picked, rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, 8, class_="grip")))
+        things.append(
+            thing(
+                f"microphones/{microphone.id}",
+                microphone.name,
+                picked,
+                rect(x - 3, y - 5, 6, 10, rx=3, class_=used),
+                circle(x, y, 8, class_="grip"),
+            )
+        )
     return group(*things)
 
 
@@ -209,7 +232,9 @@ def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str) -> Node | None:
     units = setup.preferences.units
     if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
         place: Vector = microphone_place(setup, setup.microphone_in_use)
-        return dimension(sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 10, class_="dimension voice-line")
+        return dimension(
+            sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 10, class_="dimension voice-line"
+        )
     lens = camera_pose(setup, setup.main_camera).place
     away_m = float(np.linalg.norm(lens - face.eyes))
     (x1, _), (x2, _) = sheet.at(lens), sheet.at(face.eyes)

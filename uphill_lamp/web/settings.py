@@ -51,7 +51,10 @@ TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         "DIRS": [ROOT / "templates"],
-        "OPTIONS": {"context_processors": ["django.template.context_processors.request"], "builtins": ["uphill_lamp.web.setups.templatetags.house"]},
+        "OPTIONS": {
+            "context_processors": ["django.template.context_processors.request"],
+            "builtins": ["uphill_lamp.web.setups.templatetags.house"],
+        },
     }
 ]
 DATABASES = {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -28,9 +29,7 @@ class Screen(Thing):
     kind: Literal["laptop", "monitor", "tablet", "phone", "prompter_glass", "projection"]
     position: Point
     yaw_deg: Annotated[Yaw, Field(description="The way the picture looks, seen from above [deg]")]
-    hinge_deg: Annotated[
-        float | None, Field(ge=20, le=180, description="Opening between keys and lid, laptops only [deg]")
-    ] = None
+    hinge_deg: Annotated[float | None, Field(ge=20, le=180, description="Opening between keys and lid, laptops only [deg]")] = None
     tilt_deg: Annotated[Tilt | None, Field(description="Up positive, all but laptops [deg]")] = None
     width_m: Annotated[float, metres(0.05, 4, "Width of the picture")]
     height_m: Annotated[float, metres(0.05, 3, "Height of the picture")]
@@ -86,9 +85,7 @@ class Camera(Thing):
     kind: Literal["built_in", "webcam", "phone_front", "phone_rear", "capture"]
     mount: Literal["laptop_lid", "monitor_top", "tripod", "arm", "wall", "ceiling", "holder"]
     on_screen: ScreenId | None = None
-    lens_offset_m: Annotated[
-        float, metres(0, 0.6, "Lid: hinge to lens along the lid. Monitor: lens above the picture")
-    ] = 0
+    lens_offset_m: Annotated[float, metres(0, 0.6, "Lid: hinge to lens along the lid. Monitor: lens above the picture")] = 0
     position: Point | None = None
     yaw_deg: Annotated[Yaw | None, Field(description="Absent on a laptop's lid, which decides it [deg]")] = None
     tilt_deg: Annotated[Tilt | None, Field(description="Absent on a laptop's lid, which decides it [deg]")] = None
@@ -139,7 +136,7 @@ class Photometry(Part):
     @model_validator(mode="after")
     def _square(self) -> Self:
         for angles in (self.vertical_deg, self.horizontal_deg):
-            if any(b <= a for a, b in zip(angles, angles[1:], strict=False)):
+            if any(b <= a for a, b in pairwise(angles)):
                 raise ValueError("angles that rise from each to the next")
         if len(self.candela) != len(self.horizontal_deg) or any(len(row) != len(self.vertical_deg) for row in self.candela):
             raise ValueError("one row of candela per horizontal angle, one value per vertical angle")
@@ -199,9 +196,7 @@ class FromMouth(Part):
 class Microphone(Thing):
     """A microphone: held by the body, standing in the room, or part of a screen."""
 
-    kind: Literal[
-        "built_in", "webcam", "earbud_cord", "headset", "lapel", "usb_desk", "xlr_dynamic", "xlr_condenser", "phone", "shotgun"
-    ]
+    kind: Literal["built_in", "webcam", "earbud_cord", "headset", "lapel", "usb_desk", "xlr_dynamic", "xlr_condenser", "phone", "shotgun"]
     at: Literal["body", "room", "screen"]
     from_mouth: FromMouth | None = None
     position: Point | None = None

@@ -50,9 +50,7 @@ def metres(least: float, most: float, about: str) -> object:
     return Field(ge=least, le=most, description=f"{about} [m]")
 
 
-Yaw = Annotated[
-    float, Field(ge=-360, le=360, description="Compass-like turn seen from above: 0 looks along +y, + to +x [deg]")
-]
+Yaw = Annotated[float, Field(ge=-360, le=360, description="Compass-like turn seen from above: 0 looks along +y, + to +x [deg]")]
 Share = Annotated[float, Field(ge=0, le=1, description="Share of the whole [no unit]")]
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$", description="Colour as #rrggbb")]
 Octaves = Annotated[

@@ -59,12 +59,8 @@ class Computer(Part):
     age_years: Annotated[float, Field(ge=0, le=30, description="[years]")] = 4
     ports: Annotated[tuple[Literal["usb_a", "usb_c", "trs", "trrs", "hdmi", "phone_port", "mains"], ...], Field(max_length=24)]
     strained: Annotated[bool, Field(description="Blur, capture and encoding at once are too much for it")] = False
-    listening: Annotated[
-        Literal["loudspeakers", "headphones"], Field(description="How the presenter hears the far side")
-    ]
-    loudspeaker_db_a: Annotated[
-        float, Field(ge=30, le=100, description="The far side's voice 1 m from the loudspeakers [dB(A)]")
-    ] = 58
+    listening: Annotated[Literal["loudspeakers", "headphones"], Field(description="How the presenter hears the far side")]
+    loudspeaker_db_a: Annotated[float, Field(ge=30, le=100, description="The far side's voice 1 m from the loudspeakers [dB(A)]")] = 58
     loudspeakers_on: Annotated[str | None, Field(max_length=40, description="Id of the screen they sit in")] = None
 
 

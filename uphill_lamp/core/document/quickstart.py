@@ -70,7 +70,11 @@ _LENS_ABOVE_EYES_M = {"far_below": -0.28, "below": -0.16, "level": 0.0, "above":
 _DISTANCE_M = {"near": 0.45, "arm": 0.65, "far": 0.95}
 _BEHIND_M = {"wall": 0.6, "room": 1.7, "shelf": 1.1, "bed": 1.9}
 _BUDGET = {"none": 0.0, "little": 30.0, "some": 60.0, "more": 150.0}
-_CALL_AT = {"bright": ("2026-05-12T11:00:00", "clear"), "dull": ("2026-11-24T12:00:00", "overcast"), "evening": ("2026-11-24T18:30:00", "overcast")}
+_CALL_AT = {
+    "bright": ("2026-05-12T11:00:00", "clear"),
+    "dull": ("2026-11-24T12:00:00", "overcast"),
+    "evening": ("2026-11-24T18:30:00", "overcast"),
+}
 _EYE_HEIGHT_M = 1.2
 _DESK_HEIGHT_M = 0.74
 _LENS_ABOVE_BASE_M = 0.186
@@ -144,7 +148,9 @@ def _screen_and_camera(kind: str, height: str, eye_height_m: float, y_m: float, 
     tilt_deg = {"far_below": 14.0, "below": 8.0, "level": 0.0, "above": -8.0}[height]
     if kind == "webcam":
         screen = typical.monitor(point(_X_M, y_m + distance_m, max(lens_m - 0.18, _DESK_HEIGHT_M + 0.17)), 180.0)
-        camera = typical.camera("webcam", "monitor_top", name="Webcam", on_screen="monitor", lens_offset_m=0.03, yaw_deg=180.0, tilt_deg=tilt_deg)
+        camera = typical.camera(
+            "webcam", "monitor_top", name="Webcam", on_screen="monitor", lens_offset_m=0.03, yaw_deg=180.0, tilt_deg=tilt_deg
+        )
         return screen, camera
     screen = typical.phone_screen(point(_X_M, y_m + distance_m, lens_m), 180.0, tilt_deg)
     lens = point(_X_M + 0.08, y_m + distance_m, lens_m)
@@ -168,7 +174,9 @@ def _lights(lamps: list[str], y_m: float) -> list[Json]:
         if key in lamps:
             x_m, lamp_y_m = ahead(_X_M, y_m, 0.0, 0.5, 0.45 * side)
             name = f"Desk lamp, {'left' if side > 0 else 'right'}"
-            lights.append(typical.light("desk_lamp", key.replace("_", "-"), name, point(x_m, lamp_y_m, 1.15), aim_yaw_deg=0.0, aim_tilt_deg=-90.0))
+            lights.append(
+                typical.light("desk_lamp", key.replace("_", "-"), name, point(x_m, lamp_y_m, 1.15), aim_yaw_deg=0.0, aim_tilt_deg=-90.0)
+            )
     return lights
 
 
@@ -179,7 +187,17 @@ def _microphones(speak: str, camera: str, y_m: float) -> list[Json]:
         return [typical.microphone("headset", "headset", "Headset")]
     if speak == "desk_mic":
         x_m, mic_y_m = ahead(_X_M, y_m, 0.0, 0.45, -0.2)
-        return [typical.microphone("usb_desk", "desk-mic", "Desk microphone", at="room", position=point(x_m, mic_y_m, 0.9), aim_yaw_deg=205.0, aim_tilt_deg=25.0)]
+        return [
+            typical.microphone(
+                "usb_desk",
+                "desk-mic",
+                "Desk microphone",
+                at="room",
+                position=point(x_m, mic_y_m, 0.9),
+                aim_yaw_deg=205.0,
+                aim_tilt_deg=25.0,
+            )
+        ]
     kind = {"laptop": "built_in", "webcam": "webcam", "phone": "phone"}[camera]
     screen = {"laptop": "laptop", "webcam": "monitor", "phone": "phone"}[camera]
     return [typical.microphone(kind, "built-in", "Built-in microphone", at="screen", on_screen=screen)]

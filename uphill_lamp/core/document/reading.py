@@ -80,7 +80,9 @@ def setup_from(data: object) -> Setup:
         faults = [_fault(current, detail) for detail in broken.errors(include_url=False)[:MOST_FAULTS]]
         raise Refused(_without_twins(faults)) from None
     faults = contradictions(setup)
-    faults += [Fault(f"/origins/{path}", "an origin for nothing", "a path of this setup") for path in setup.origins if not _exists(current, path)]
+    faults += [
+        Fault(f"/origins/{path}", "an origin for nothing", "a path of this setup") for path in setup.origins if not _exists(current, path)
+    ]
     if faults:
         raise Refused(faults[:MOST_FAULTS])
     return setup
@@ -147,7 +149,7 @@ def _path(data: object, loc: tuple[int | str, ...]) -> tuple[str, object]:
             value = value[step]
             path += f"/{_handle(value, step)}"
         elif isinstance(value, dict) and step in value:
-            value = value[step]  # type: ignore[index]
+            value = value[step]
             path += f"/{shown(step)[1:-1]}"
         elif isinstance(value, dict):
             # Missing keys are named; the names pydantic gives to the branches of a union are not in the file.

@@ -13,8 +13,8 @@ from uphill_lamp.core.document.fields import Name, Origin, Part, Point, Thing
 from uphill_lamp.core.document.people import Call, Chain, Computer, Kit, Preferences, Presenter
 from uphill_lamp.core.document.surroundings import BackdropThing, Desk, Noise, Place, Room
 
-FORMAT = "uphill-lamp/setup"
-VERSION = 1
+FORMAT: Literal["uphill-lamp/setup"] = "uphill-lamp/setup"
+VERSION: Literal[1] = 1
 
 
 class Setup(Part):
@@ -57,7 +57,7 @@ class Setup(Part):
         found = {self.origins.get(path, "assumed") for path in paths}
         for origin in ("assumed", "entered"):
             if origin in found:
-                return origin  # type: ignore[return-value]
+                return origin
         return "measured" if found else "assumed"
 
 

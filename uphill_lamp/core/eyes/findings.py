@@ -36,9 +36,13 @@ def moves_for(setup: Setup) -> Iterator[Move]:
     if best != (shown.left_px, shown.top_px, shown.width_px, shown.height_px):
         left, top, width, height = best
         root = f"/screens/{screen.id}/windows/{shown.id}"
-        patch = tuple(replace(f"{root}/{field}", value) for field, value in zip(("left_px", "top_px", "width_px", "height_px"), best, strict=True))
+        patch = tuple(
+            replace(f"{root}/{field}", value) for field, value in zip(("left_px", "top_px", "width_px", "height_px"), best, strict=True)
+        )
         detail = f"Its top left corner {left} px across and {top} px down on the {screen.name}, {width} x {height} px large."
-        yield Move("eyes.move_call_window", f"Move the call window to the {_where(screen, best)} of the {screen.name}", patch, detail=detail)
+        yield Move(
+            "eyes.move_call_window", f"Move the call window to the {_where(screen, best)} of the {screen.name}", patch, detail=detail
+        )
 
 
 def best_window(setup: Setup, screen: Screen, shown: ScreenWindow) -> tuple[int, int, int, int]:

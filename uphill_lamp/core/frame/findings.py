@@ -10,7 +10,6 @@ from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
 from uphill_lamp.core.scene.placing import camera_pose, face_of
 from uphill_lamp.core.scene.wording import degrees, length, percent
 
-
 MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
     "frame.not_seen": (moves.turn_moves, moves.tilt_only),
     "frame.camera_height": (moves.raise_and_retilt,),
@@ -93,7 +92,9 @@ def _side(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
         return
     side = "left" if measure.value < 0.5 else "right"
     title = f"You stand at {percent(measure.value)} across the picture, to its {side}"
-    why = "A tile shows the middle best." if setup.preferences.side_position == "centred" else "You chose a third, with room where you look."
+    why = (
+        "A tile shows the middle best." if setup.preferences.side_position == "centred" else "You chose a third, with room where you look."
+    )
     yield _made(("frame.side_position",), "side_position", title, why)
 
 

@@ -96,7 +96,10 @@ def _laptop_raised(setup: Setup, lid: Screen, target_deg: float) -> Iterator[Mov
     hinge_deg, base_m = found
     base_m = max(base_m, 0.0)
     rise_m, units = base_m - lid.position.z_m, setup.preferences.units
-    operations = (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)), replace(f"/screens/{lid.id}/hinge_deg", round(hinge_deg, 3)))
+    operations = (
+        replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)),
+        replace(f"/screens/{lid.id}/hinge_deg", round(hinge_deg, 3)),
+    )
     if abs(rise_m) < 0.005:
         return
     lidded = f"lid to {hinge_deg:.0f}°"
@@ -254,7 +257,11 @@ def _laptop_turned(setup: Setup, lid: Screen, x: float) -> Iterator[Move]:
         return
     yaw_deg = (lid.yaw_deg + turn_deg + 360) % 360
     side = "left" if turn_deg > 0 else "right"  # the presenter's own, who faces it
-    yield Move("frame.turn_camera", f"Turn the laptop {degrees(abs(turn_deg))} to your {side}", (replace(f"/screens/{lid.id}/yaw_deg", round(yaw_deg, 3)),))
+    yield Move(
+        "frame.turn_camera",
+        f"Turn the laptop {degrees(abs(turn_deg))} to your {side}",
+        (replace(f"/screens/{lid.id}/yaw_deg", round(yaw_deg, 3)),),
+    )
 
 
 def level(setup: Setup) -> Iterator[Move]:

@@ -133,6 +133,4 @@ def books_for(rise_m: float, thicknesses_m: list[float]) -> list[int] | None:
 
 def book_list(setup: Setup) -> list[tuple[str, float]]:
     """Books that lie about, by name and thickness [m], as the kit lists them."""
-    return [
-        (item.name, item.thickness_m) for item in setup.kit if item.entry == "book" and item.thickness_m for _ in range(item.count)
-    ]
+    return [(item.name, item.thickness_m) for item in setup.kit if item.entry == "book" and item.thickness_m for _ in range(item.count)]

@@ -48,7 +48,10 @@ def _level(falling: Falling, level_lx: float) -> tuple[str, str]:
 
 
 def _above(falling: Falling, stops: float) -> tuple[str, str]:
-    return f"The light comes from above ({stops:.1f} stops more on your crown than on your face)", "Your eyes lie in shadow and look hollow."
+    return (
+        f"The light comes from above ({stops:.1f} stops more on your crown than on your face)",
+        "Your eyes lie in shadow and look hollow.",
+    )
 
 
 def _sides(falling: Falling, stops: float) -> tuple[str, str]:

@@ -81,15 +81,13 @@ def _aside_range(setup: Setup) -> Sequence[float]:
 def lamp_place(face: Face, aside_deg: float, height_deg: float, distance_m: float) -> Vector:
     """A place seen from the eyes: degrees to the presenter's left, degrees up, metres away [m]."""
     aside, up = math.radians(aside_deg), math.radians(height_deg)
-    return face.at(
-        distance_m * math.cos(up) * math.cos(aside), distance_m * math.cos(up) * math.sin(aside), distance_m * math.sin(up)
-    )
+    return face.at(distance_m * math.cos(up) * math.cos(aside), distance_m * math.cos(up) * math.sin(aside), distance_m * math.sin(up))
 
 
 def _free_places(setup: Setup, face: Face) -> list[tuple[float, float, float, Vector]]:
     """Angle aside and height [deg], distance [m] and place of every spot neither in a wall nor in the picture."""
     size, pinhole = room_size(setup.room), pinhole_of(setup)
-    found = []
+    found: list[tuple[float, float, float, Vector]] = []
     for aside_deg in _aside_range(setup):
         for height_deg in HEIGHT_DEG:
             for distance_m in DISTANCE_M:
@@ -105,9 +103,7 @@ def aimed_at_face(light: Light, face: Face, place: Vector) -> Light:
     """A lamp put to a place and turned to the face."""
     yaw_deg, tilt_deg = yaw_tilt_deg(face.eyes - place)
     position = point_at(np.round(place, 3))
-    return light.model_copy(
-        update={"position": position, "aim_yaw_deg": round(yaw_deg, 1), "aim_tilt_deg": round(tilt_deg, 1), "on": True}
-    )
+    return light.model_copy(update={"position": position, "aim_yaw_deg": round(yaw_deg, 1), "aim_tilt_deg": round(tilt_deg, 1), "on": True})
 
 
 def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Spot | None:
@@ -172,7 +168,14 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
             continue
         spot = best_spot(falling, light)
         if spot is not None and (patch := _lamp_patch(spot.light, light)):
-            yield Move(f"light.move_lamp.{light.id}", f"Move and aim: {light.name}", patch, FREE, _lamp_cautions(light), detail=_spot_words(setup, spot))
+            yield Move(
+                f"light.move_lamp.{light.id}",
+                f"Move and aim: {light.name}",
+                patch,
+                FREE,
+                _lamp_cautions(light),
+                detail=_spot_words(setup, spot),
+            )
         if not above:
             continue
         spot = best_spot(falling, light, [lamp.id for lamp in above])
@@ -180,7 +183,15 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
             patch = (*_lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
             title = f"Move and aim: {light.name}; overhead off"
             simpler = f"light.move_lamp.{light.id}"
-            yield Move(f"light.lamp_for_overhead.{light.id}", title, patch, FREE, _lamp_cautions(light), detail=_spot_words(setup, spot), extends=simpler)
+            yield Move(
+                f"light.lamp_for_overhead.{light.id}",
+                title,
+                patch,
+                FREE,
+                _lamp_cautions(light),
+                detail=_spot_words(setup, spot),
+                extends=simpler,
+            )
 
 
 def buy_lamp(falling: Falling) -> Iterator[Move]:

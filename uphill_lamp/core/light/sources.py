@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +16,7 @@ from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane, windo
 from uphill_lamp.core.scene.sun import sun_elevation_deg
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
 
-FloatArray = NDArray[np.float64]
+FloatArray = NDArray[np.floating[Any]]
 GROUND_REFLECTANCE = 0.2
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
 

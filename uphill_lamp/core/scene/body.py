@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,7 @@ from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import UP
 
-FloatArray = NDArray[np.float64]
+FloatArray = NDArray[np.floating[Any]]
 
 
 @dataclass(frozen=True, slots=True)

@@ -31,7 +31,7 @@ def thing_at(setup: Setup, thing: str) -> Placed | Window:
     listed = setup.room.windows if kind == "windows" else getattr(setup, kind) if kind in LISTS else ()
     for item in listed:
         if item.id == name:
-            return item  # type: ignore[no-any-return]
+            return item
     raise Refused([Fault("/" + thing, "nothing of that name", "something in this setup")])
 
 
@@ -205,7 +205,11 @@ def _window_moved(setup: Setup, window: Window, by: Vector) -> Patch:
 def _worn_moved(setup: Setup, microphone: Microphone, by: Vector) -> Patch:
     face, held = face_of(setup), microphone.from_mouth
     assert held is not None
-    steps = {"forward_m": (float(by @ face.forward), -0.2, 0.6), "left_m": (float(by @ face.left), -0.4, 0.4), "up_m": (float(by[2]), -0.6, 0.3)}
+    steps = {
+        "forward_m": (float(by @ face.forward), -0.2, 0.6),
+        "left_m": (float(by @ face.left), -0.4, 0.4),
+        "up_m": (float(by[2]), -0.6, 0.3),
+    }
     return tuple(
         replace(f"/microphones/{microphone.id}/from_mouth/{field}", round(min(max(getattr(held, field) + step, low), high), 3))
         for field, (step, low, high) in steps.items()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -93,11 +94,11 @@ class Pinhole:
         up = level_up * math.cos(roll) + level_right * math.sin(roll)
         return cls(place, forward, right, up, field)
 
-    def depth(self, places: Vector) -> NDArray[np.float64]:
+    def depth(self, places: Vector) -> NDArray[np.floating[Any]]:
         """Distance along the axis, shape of places without the last [m]; negative behind the lens."""
         return (places - self.place) @ self.forward
 
-    def project(self, places: Vector) -> NDArray[np.float64]:
+    def project(self, places: Vector) -> NDArray[np.floating[Any]]:
         """Where places fall in the picture.
 
         Args:
@@ -116,7 +117,7 @@ class Pinhole:
         picture[~(depth > 1e-9)] = np.nan
         return picture
 
-    def ray(self, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
+    def ray(self, x: NDArray[np.floating[Any]], y: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
         """Unit directions through picture places, shape (..., 3) [no unit]; the inverse of ``project``."""
         across = (2 * np.asarray(x) - 1) * self.field.half_width
         upward = (1 - 2 * np.asarray(y)) * self.field.half_height

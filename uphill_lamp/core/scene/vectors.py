@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.document.fields import Point
 
-Vector = NDArray[np.float64]
+Vector = NDArray[np.floating[Any]]
 UP: Vector = np.array([0.0, 0.0, 1.0])
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,7 @@ from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane, face_of, facing_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import vector
 
-FloatArray = NDArray[np.float64]
+FloatArray = NDArray[np.floating[Any]]
 REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (handbook 04)
 HAIR_REFLECTANCE = 0.08
 LAMP_RADIUS_M = 0.045
@@ -78,7 +79,11 @@ Cutout = Callable[[FloatArray, FloatArray], NDArray[np.bool_]]
 
 
 def view_of(
-    setup: Setup, pinhole: Pinhole, rays: FloatArray, shape: tuple[Ellipsoid, ...] | None = None, cutouts: Mapping[str, Cutout] | None = None
+    setup: Setup,
+    pinhole: Pinhole,
+    rays: FloatArray,
+    shape: tuple[Ellipsoid, ...] | None = None,
+    cutouts: Mapping[str, Cutout] | None = None,
 ) -> View:
     """What rays from the lens meet.
 

@@ -47,7 +47,11 @@ def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure])
         yield Finding("sound.snr", "sound", title, why, ("sound.snr",))
     if _wanting(measured["sound.echo"]):
         apart_db = heard.echo_below_db
-        title = f"The others hear themselves, {apart_db:.0f} dB below your voice" if apart_db >= 1 else "The others hear themselves as loud as you"
+        title = (
+            f"The others hear themselves, {apart_db:.0f} dB below your voice"
+            if apart_db >= 1
+            else "The others hear themselves as loud as you"
+        )
         why = "Your loudspeakers feed your microphone: an echo for everyone else, and the first words are cut off."
         yield Finding("sound.echo", "sound", title, why, ("sound.echo",))
 
@@ -79,7 +83,11 @@ def _other_microphones(setup: Setup) -> Iterator[Move]:
     for item in setup.kit:
         kind = KIT_MICROPHONES.get(item.entry)
         if kind and _allowed(setup, kind):
-            patch = (*_used_instead(setup), add("/microphones/-", typical.microphone(kind, _free_id(setup, item.id), _free_name(setup, item.name))), *_heard_through(setup, kind))
+            patch = (
+                *_used_instead(setup),
+                add("/microphones/-", typical.microphone(kind, _free_id(setup, item.id), _free_name(setup, item.name))),
+                *_heard_through(setup, kind),
+            )
             yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
     worn_kinds = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
     used = setup.microphone_in_use
@@ -87,11 +95,23 @@ def _other_microphones(setup: Setup) -> Iterator[Move]:
         yield from _any_earbuds(setup)
     price = typical.PRICES["wired_headset"]
     worn = {microphone.kind for microphone in setup.microphones} & {"headset"}
-    if setup.preferences.headset_allowed and price <= setup.preferences.budget and not worn and not any(i.entry in ("wired_headset", "usb_headset") for i in setup.kit):
+    if (
+        setup.preferences.headset_allowed
+        and price <= setup.preferences.budget
+        and not worn
+        and not any(i.entry in ("wired_headset", "usb_headset") for i in setup.kit)
+    ):
         new = typical.microphone("headset", _free_id(setup, "new-headset"), _free_name(setup, "New headset"))
         cost = Cost("buy", price, setup.preferences.currency)
         patch = (*_used_instead(setup), add("/microphones/-", new), *_heard_through(setup, "headset"))
-        yield Move("sound.buy_headset", "Headset with a cord", patch, cost, (cautions.HEADPHONES,), detail=f"A simple wired headset, {money(price, cost.currency)}.")
+        yield Move(
+            "sound.buy_headset",
+            "Headset with a cord",
+            patch,
+            cost,
+            (cautions.HEADPHONES,),
+            detail=f"A simple wired headset, {money(price, cost.currency)}.",
+        )
 
 
 def _any_earbuds(setup: Setup) -> Iterator[Move]:
@@ -173,5 +193,12 @@ def _headphones(setup: Setup) -> Iterator[Move]:
     price = typical.PRICES["earbuds_cord"]
     if price <= setup.preferences.budget:
         cost = Cost("buy", price, setup.preferences.currency)
-        yield Move("sound.buy_earbuds", "Plain earbuds, to listen through", patch, cost, (cautions.HEADPHONES,), detail=f"The simplest will do, {money(price, cost.currency)}.")
+        yield Move(
+            "sound.buy_earbuds",
+            "Plain earbuds, to listen through",
+            patch,
+            cost,
+            (cautions.HEADPHONES,),
+            detail=f"The simplest will do, {money(price, cost.currency)}.",
+        )
     yield Move("sound.headphones", "Put on any headphones you can find", patch, FREE, (cautions.HEADPHONES,))

@@ -119,7 +119,9 @@ def _put(setup: Setup, one: Measured, where: str, text: str) -> Patch:
     except Unreadable as unreadable:
         raise Refused([Fault(where, repr(text[:40]), str(unreadable).removeprefix("expected "))]) from None
     if not one.low <= value <= one.high:
-        low, high = (f"{written(one.quantity, end, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip() for end in (one.low, one.high))
+        low, high = (
+            f"{written(one.quantity, end, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip() for end in (one.low, one.high)
+        )
         raise Refused([Fault(where, repr(text[:40]), f"{low} to {high}")])
     return one.put(setup, value)
 

@@ -28,7 +28,9 @@ PATTERNS: Choices = (
 )  # fmt: skip
 
 
-def _value(key: str, label: str, quantity: Any, path: str, get: Callable[[Setup], Value], low: float = 0, high: float = 0, **more: Any) -> Measured:
+def _value(
+    key: str, label: str, quantity: Any, path: str, get: Callable[[Setup], Value], low: float = 0, high: float = 0, **more: Any
+) -> Measured:
     """A field that is one value of the document as it is."""
     return Measured(key, label, quantity, get, lambda setup, value: (replace(path, value),), low, high, (path,), **more)
 
@@ -60,7 +62,9 @@ def _to_wall(key: str, label: str, way: Callable[[Setup], Vector]) -> Measured:
         along = way(setup)
         return moved(setup, "presenter", along * (wall_behind_m(setup, face_of(setup).eyes, along) - float(value)))
 
-    return Measured(key, label, "length", lambda s: wall_behind_m(s, face_of(s).eyes, way(s)), put, 0.1, 12, ("/presenter/x_m", "/presenter/y_m"))
+    return Measured(
+        key, label, "length", lambda s: wall_behind_m(s, face_of(s).eyes, way(s)), put, 0.1, 12, ("/presenter/x_m", "/presenter/y_m")
+    )
 
 
 def of_presenter(setup: Setup) -> tuple[Measured, ...]:
@@ -140,14 +144,26 @@ def _camera(setup: Setup, camera: Camera) -> tuple[Measured, ...]:
             _value("yaw", "turned", "angle", f"{root}/yaw_deg", lambda s: wrapped_deg(mine(s).yaw_deg or 0.0), -360, 360),
         ]
     if camera.lens.diagonal_fov_deg is not None:
-        fields.append(_value("lens", "lens, corner to corner", "angle", f"{root}/lens/diagonal_fov_deg", lambda s: mine(s).lens.diagonal_fov_deg or 0.0, 4, 150))
+        fields.append(
+            _value(
+                "lens",
+                "lens, corner to corner",
+                "angle",
+                f"{root}/lens/diagonal_fov_deg",
+                lambda s: mine(s).lens.diagonal_fov_deg or 0.0,
+                4,
+                150,
+            )
+        )
     fields.append(_value("zoom", "zoom", "number", f"{root}/zoom", lambda s: mine(s).zoom, 1, 10, plain_unit="×"))
     fields.append(_value("roll", "leans over", "angle", f"{root}/roll_deg", lambda s: mine(s).roll_deg, -180, 180))
     return tuple(fields)
 
 
 def _hinge(screen_id: str) -> Measured:
-    return _value("hinge", "lid opened to", "angle", f"/screens/{screen_id}/hinge_deg", lambda s: s.screen(screen_id).hinge_deg or 90.0, 20, 180)
+    return _value(
+        "hinge", "lid opened to", "angle", f"/screens/{screen_id}/hinge_deg", lambda s: s.screen(screen_id).hinge_deg or 90.0, 20, 180
+    )
 
 
 def _screen(setup: Setup, screen: Screen) -> tuple[Measured, ...]:
@@ -156,7 +172,14 @@ def _screen(setup: Setup, screen: Screen) -> tuple[Measured, ...]:
     def place(s: Setup) -> Vector:
         return vector(s.screen(screen.id).position)
 
-    fields = [_from_eyes(thing, place, (f"{root}/position/x_m", f"{root}/position/y_m"), "hinge from my eyes" if screen.kind == "laptop" else "from my eyes")]
+    fields = [
+        _from_eyes(
+            thing,
+            place,
+            (f"{root}/position/x_m", f"{root}/position/y_m"),
+            "hinge from my eyes" if screen.kind == "laptop" else "from my eyes",
+        )
+    ]
     if screen.kind == "laptop":
         fields += [_above_desk(thing, place, f"{root}/position/z_m", "raised above the desk"), _hinge(screen.id)]
     else:
@@ -165,7 +188,18 @@ def _screen(setup: Setup, screen: Screen) -> tuple[Measured, ...]:
             _value("tilt", "tilted up", "angle", f"{root}/tilt_deg", lambda s: s.screen(screen.id).tilt_deg or 0.0, -90, 90),
         ]
     fields.append(_value("white", "white on it", "percent", f"{root}/white_share", lambda s: s.screen(screen.id).white_share, 0, 1))
-    fields.append(_value("luminance", "brightness", "number", f"{root}/luminance_cd_m2", lambda s: s.screen(screen.id).luminance_cd_m2, 0, 5000, plain_unit="cd/m²"))
+    fields.append(
+        _value(
+            "luminance",
+            "brightness",
+            "number",
+            f"{root}/luminance_cd_m2",
+            lambda s: s.screen(screen.id).luminance_cd_m2,
+            0,
+            5000,
+            plain_unit="cd/m²",
+        )
+    )
     fields.append(_value("on", "on", "switch", f"{root}/on", lambda s: s.screen(screen.id).on))
     return tuple(fields)
 
@@ -201,7 +235,9 @@ def _polar(thing: str, root: str, place: Callable[[Setup], Vector]) -> tuple[Mea
     return (
         Measured("aside", "off straight ahead", "angle", lambda s: abs(parts(s)[0]), put_aside, 0, 180, paths),
         Measured("side", "towards", "choice", lambda s: "left" if parts(s)[0] >= 0 else "right", put_side, paths=paths, choices=SIDES),
-        Measured("distance", "from my face", "length", lambda s: float(np.linalg.norm(place(s) - face_of(s).eyes)), put_distance, 0.05, 12, paths),
+        Measured(
+            "distance", "from my face", "length", lambda s: float(np.linalg.norm(place(s) - face_of(s).eyes)), put_distance, 0.05, 12, paths
+        ),
         Measured("up", "above my eyes", "length", lambda s: parts(s)[2], put_up, -2.2, 4, (f"{root}/position/z_m",)),
     )
 
@@ -218,12 +254,38 @@ def _light(setup: Setup, light: Light) -> tuple[Measured, ...]:
 
     fields = [*_polar(thing, root, lambda s: vector(mine(s).position))]
     if light.kind != "bulb":
-        fields.append(_value("aim_tilt", "aimed up", "angle", f"{root}/aim_tilt_deg", lambda s: mine(s).aim_tilt_deg, -90, 90, about="Minus is down."))
-        fields.append(Measured("aim_face", "aimed at my face", "switch", lambda s: _aimed_at_face(s, mine(s)), put_aim, paths=(f"{root}/aim_yaw_deg",)))
+        fields.append(
+            _value("aim_tilt", "aimed up", "angle", f"{root}/aim_tilt_deg", lambda s: mine(s).aim_tilt_deg, -90, 90, about="Minus is down.")
+        )
+        fields.append(
+            Measured(
+                "aim_face", "aimed at my face", "switch", lambda s: _aimed_at_face(s, mine(s)), put_aim, paths=(f"{root}/aim_yaw_deg",)
+            )
+        )
     fields += [
         _value("dim", "turned up to", "percent", f"{root}/dim", lambda s: mine(s).dim, 0, 1),
-        _value("flux", "gives", "number", f"{root}/flux_lm", lambda s: mine(s).flux_lm, 0, 20000, plain_unit="lm", about="Printed on the bulb's box."),
-        _value("cct", "colour", "number", f"{root}/cct_k", lambda s: mine(s).cct_k, 1000, 20000, plain_unit="K", about="2700 is warm, 6500 like daylight."),
+        _value(
+            "flux",
+            "gives",
+            "number",
+            f"{root}/flux_lm",
+            lambda s: mine(s).flux_lm,
+            0,
+            20000,
+            plain_unit="lm",
+            about="Printed on the bulb's box.",
+        ),
+        _value(
+            "cct",
+            "colour",
+            "number",
+            f"{root}/cct_k",
+            lambda s: mine(s).cct_k,
+            1000,
+            20000,
+            plain_unit="K",
+            about="2700 is warm, 6500 like daylight.",
+        ),
         _value("on", "on", "switch", f"{root}/on", lambda s: mine(s).on),
     ]
     return tuple(fields)
@@ -303,7 +365,16 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
         return mine(s).position.z_m - mine(s).height_m / 2
 
     return (
-        Measured("foot", "foot above the floor", "length", up, lambda s, value: moved(s, thing, (float(value) - up(s)) * UP), 0, 4, (f"{root}/position/z_m",)),
+        Measured(
+            "foot",
+            "foot above the floor",
+            "length",
+            up,
+            lambda s, value: moved(s, thing, (float(value) - up(s)) * UP),
+            0,
+            4,
+            (f"{root}/position/z_m",),
+        ),
         _value("width", "width", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.02, 12),
         _value("height", "height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.02, 5),
         _value("wanted", "wanted in view", "switch", f"{root}/wanted", lambda s: mine(s).wanted),

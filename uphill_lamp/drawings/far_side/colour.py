@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-FloatArray = NDArray[np.float32]
+FloatArray = NDArray[np.floating[Any]]
 
 _XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 LUMA = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
@@ -32,7 +33,7 @@ def white_xy(cct_k: float) -> tuple[float, float]:
 def _white_rgb(cct_k: float) -> tuple[float, float, float]:
     x, y = white_xy(cct_k)
     rgb = np.maximum(_XYZ_TO_RGB @ np.array([x / y, 1.0, (1 - x - y) / y]), 0.005)
-    return tuple(rgb / float(rgb @ LUMA))  # type: ignore[return-value]
+    return tuple(rgb / float(rgb @ LUMA))
 
 
 def white_rgb(cct_k: float) -> FloatArray:

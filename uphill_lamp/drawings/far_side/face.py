@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +16,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.scene.body import Ellipsoid, trunk
 
-FloatArray = NDArray[np.float32]
+FloatArray = NDArray[np.floating[Any]]
 
 HALF_WIDTH_M, TOP_M, FOOT_M = 0.08, 0.12, -0.12
 COLUMNS, ROWS = 320, 480
@@ -115,12 +116,16 @@ def face_texture() -> FaceTexture:
     lips = _step(z - (line - 0.0085 * np.sqrt(mouth_y)), 0, 0.002) * _step((line + 0.0062 * mouth_y**0.75) - z, 0, 0.0015)
     parting = np.exp(-(((z - line) / 0.0009) ** 2)) * _step(0.0250 - np.abs(y), 0, 0.004)
     nostrils = _both(y, z, 0.0082, -0.0562, 0.0042, 0.0022)
-    hollow = np.clip(_both(y, z, 0.028, 0.007, 0.017, 0.010) + 0.7 * _bump(y, z, 0, -0.0625, 0.014, 0.006) + 0.5 * _bump(y, z, 0, -0.0895, 0.016, 0.005), 0, 1)
+    hollow = np.clip(
+        _both(y, z, 0.028, 0.007, 0.017, 0.010) + 0.7 * _bump(y, z, 0, -0.0625, 0.014, 0.006) + 0.5 * _bump(y, z, 0, -0.0895, 0.016, 0.005),
+        0,
+        1,
+    )
     blush = _both(y, z, 0.042, -0.040, 0.020, 0.018) + 0.6 * _bump(y, z, 0, -0.047, 0.012, 0.010)
     rims = _rims(y, z)
     parts = {"white": opening, "iris": iris, "pupil": pupil, "lash": np.clip(lash, 0, 1), "lid": lid * (1 - opening), "brows": brows,
              "lips": lips, "parting": parting, "nostrils": nostrils, "blush": blush, "rims": rims}  # fmt: skip
-    return FaceTexture(slope_y.astype(np.float32), slope_z.astype(np.float32), hollow.astype(np.float32),
+    return FaceTexture(np.asarray(slope_y, np.float32), np.asarray(slope_z, np.float32), hollow.astype(np.float32),
                        {name: part.astype(np.float32) for name, part in parts.items()})  # fmt: skip
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 from functools import lru_cache, partial
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,6 @@ from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.sources import AreaSource, Source
 from uphill_lamp.core.scene.body import Ellipsoid, head_frame
-from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size
 from uphill_lamp.core.scene.response import signal_to_noise
 from uphill_lamp.core.scene.vectors import UP
@@ -155,7 +155,12 @@ class _Painter:
         window = next(window for window in self.setup.room.windows if window.id == name)
         across, down = self.view.across[here], self.view.down[here]
         x, y = np.abs(across - 0.5) * window.width_m, np.abs(down - 0.5) * window.height_m
-        frame = (x < 0.022) | (x > window.width_m / 2 - 0.045) | (y > window.height_m / 2 - 0.045) | (np.abs(down - 0.42) * window.height_m < 0.018)
+        frame = (
+            (x < 0.022)
+            | (x > window.width_m / 2 - 0.045)
+            | (y > window.height_m / 2 - 0.045)
+            | (np.abs(down - 0.42) * window.height_m < 0.018)
+        )
         if name in self.sources:
             self.out[here] = self._own(name, here)
         else:
@@ -209,7 +214,9 @@ class _Painter:
         falls = np.maximum(falls, 0.15 * self.even) * _shade(names, places, skin, lights["head"])[:, None]
         self.out[here] = falls * albedo / np.float32(np.pi) + shine * lights["head"].fall(normals) * 0.02
 
-    def _albedo(self, names: NDArray[np.str_], places: FloatArray, skin: NDArray[np.bool_], normals: FloatArray) -> tuple[FloatArray, FloatArray]:
+    def _albedo(
+        self, names: NDArray[np.str_], places: FloatArray, skin: NDArray[np.bool_], normals: FloatArray
+    ) -> tuple[FloatArray, FloatArray]:
         """Albedo (N, 3) and sheen (N, 1) of the body; bends the face's normals to its relief on the way."""
         presenter = self.setup.presenter
         tone = _skin_rgb(presenter.skin_reflectance)
@@ -237,7 +244,14 @@ class _Painter:
 
 
 def _paint_face(
-    albedo: FloatArray, normals: FloatArray, places: FloatArray, on: NDArray[np.int64], texture: FaceTexture, hair: FloatArray, glasses: bool, tone: FloatArray
+    albedo: FloatArray,
+    normals: FloatArray,
+    places: FloatArray,
+    on: NDArray[np.int64],
+    texture: FaceTexture,
+    hair: FloatArray,
+    glasses: bool,
+    tone: FloatArray,
 ) -> None:
     y, z = places[on, 1], places[on, 2]
     part = {name: sample(weights, y, z)[:, None] for name, weights in texture.parts.items()}
@@ -312,7 +326,7 @@ def _basis(n: FloatArray) -> FloatArray:
     return np.stack([np.ones_like(x), x, y, z, x * y, y * z, x * z, x * x - y * y, 3 * z * z - 1], axis=1)
 
 
-def _sphere(count: int) -> NDArray[np.float64]:
+def _sphere(count: int) -> NDArray[np.floating[Any]]:
     step = np.arange(count) + 0.5
     polar, turn = np.arccos(1 - 2 * step / count), np.pi * (1 + 5**0.5) * step
     return np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
@@ -321,7 +335,9 @@ def _sphere(count: int) -> NDArray[np.float64]:
 _SPHERE = _sphere(48)
 
 
-def _falls_rgb(sources: tuple[Source, ...], places: NDArray[np.float64], normals: NDArray[np.float64], fineness: int) -> FloatArray:
+def _falls_rgb(
+    sources: tuple[Source, ...], places: NDArray[np.floating[Any]], normals: NDArray[np.floating[Any]], fineness: int
+) -> FloatArray:
     total = np.zeros((len(places), 3), dtype=np.float32)
     for source in sources:
         total += source.illuminance_lx(places, normals, fineness)[:, None].astype(np.float32) * white_rgb(source.cct_k)

@@ -63,7 +63,13 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """The findings with what each move gains: the slower half of an appraisal, asked for by itself."""
     setup, revision = _rows(setup_id, stage)
     _, appraisal = appraised(revision.document)
-    context = {"setup": setup, "revision": revision, "stage": page.SLUGS[stage], "findings": appraisal.findings_with_gains, "with_gains": True}
+    context = {
+        "setup": setup,
+        "revision": revision,
+        "stage": page.SLUGS[stage],
+        "findings": appraisal.findings_with_gains,
+        "with_gains": True,
+    }
     return render(request, "bench/_findings.html", context)
 
 
@@ -103,12 +109,18 @@ def score_words(before: Appraisal, now: Appraisal) -> str:
     return f"Whole score {now.score:.0f}, {'up' if step > 0 else 'down'} {abs(step):.1f}"
 
 
-def _refused(request: HttpRequest, setup: Setup, revision: Revision, appraisal: Appraisal, stage: str, picked: str, refused: Refused) -> HttpResponse:
+def _refused(
+    request: HttpRequest, setup: Setup, revision: Revision, appraisal: Appraisal, stage: str, picked: str, refused: Refused
+) -> HttpResponse:
     """Says at the field what was expected, keeps what was typed, and shows the last good state."""
     fault = refused.faults[0]
     field, typed = request.POST.get("field", ""), request.POST.get("value", "")
     message = f"Not taken: expected {fault.expected}."
-    faults = {field: (typed, f"Expected {fault.expected}." if "#" in fault.path else f"{fault.found}; expected {fault.expected}.")} if field else {}
+    faults = (
+        {field: (typed, f"Expected {fault.expected}." if "#" in fault.path else f"{fault.found}; expected {fault.expected}.")}
+        if field
+        else {}
+    )
     digest, _ = appraised(revision.document)
     context = page.context(setup, revision, digest, appraisal, stage, picked, said=message, faults=faults)
     template = "bench/_regions.html" if _wants_fragment(request) else "bench/bench.html"

@@ -27,7 +27,12 @@ def ask(request: HttpRequest) -> HttpResponse:
         except Refused as refused:
             faults = {fault.path.strip("/"): f"Found {fault.found}; expected {fault.expected}." for fault in refused.faults}
     asked = [
-        {"question": question, "number": number, "chosen": answers[question.key] if question.several else [answers[question.key]], "fault": faults.get(question.key)}
+        {
+            "question": question,
+            "number": number,
+            "chosen": answers[question.key] if question.several else [answers[question.key]],
+            "fault": faults.get(question.key),
+        }
         for number, question in enumerate(QUESTIONS, 1)
     ]
     context = {"asked": asked, "name": name, "name_fault": faults.get("name"), "faults": faults}

@@ -44,9 +44,19 @@ def delete(request: HttpRequest, setup_id: int) -> HttpResponse:
 
 def not_here(request: HttpRequest, exception: Exception) -> HttpResponse:
     """For an address that leads nowhere."""
-    return render(request, "lost.html", {"title": "There is nothing at this address", "words": "It may have been deleted, or the address was cut short."}, status=404)
+    return render(
+        request,
+        "lost.html",
+        {"title": "There is nothing at this address", "words": "It may have been deleted, or the address was cut short."},
+        status=404,
+    )
 
 
 def went_wrong(request: HttpRequest) -> HttpResponse:
     """For what should never happen."""
-    return render(request, "lost.html", {"title": "Something of ours went wrong", "words": "Every change answered before this one is kept. Go back and try again."}, status=500)
+    return render(
+        request,
+        "lost.html",
+        {"title": "Something of ours went wrong", "words": "Every change answered before this one is kept. Go back and try again."},
+        status=500,
+    )

@@ -78,7 +78,9 @@ def hill() -> SvgText:
 
 @cache
 def _icon(name: str) -> SafeString:
-    return SafeString((ICONS / f"{name}.svg").read_text().split("-->", 1)[1].replace("<svg", '<svg aria-hidden="true" focusable="false"', 1))
+    return SafeString(
+        (ICONS / f"{name}.svg").read_text().split("-->", 1)[1].replace("<svg", '<svg aria-hidden="true" focusable="false"', 1)
+    )
 
 
 @register.simple_tag

@@ -1,0 +1,105 @@
+"""A real browser on a real server with a file database."""
+
+from __future__ import annotations
+
+import os
+import time
+from pathlib import Path
+from typing import Any
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Page, sync_playwright
+
+from uphill_lamp.web.setups import documents, flows
+
+AXE = (Path(__file__).parents[1] / "vendor" / "axe-core" / "axe.min.js").read_text()
+QUIET = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+
+
+class BrowserTest(StaticLiveServerTestCase):
+    """Each test gets the demo setups and a fresh page; a console complaint or an address outside fails it."""
+
+    size = {"width": 1280, "height": 800}
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=os.environ.get("UPHILL_CHROMIUM", "/usr/bin/chromium"), args=QUIET)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        flows.load_demo()
+        documents._kept.clear()
+        self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce", accept_downloads=True)
+        self.page = self.new_page()
+
+    def tearDown(self) -> None:
+        self.context.close()
+        self.assertEqual(self.complaints, [])
+
+    def new_page(self) -> Page:
+        self.complaints: list[str] = getattr(self, "complaints", [])
+        page = self.context.new_page()
+        page.set_default_timeout(15000)
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        page.on("console", lambda message: self.complaints.append(message.text) if message.type == "error" and not _expected(message.text) else None)
+        page.on("request", lambda request: self.complaints.append(request.url) if not request.url.startswith((self.live_server_url, "blob:")) else None)
+        return page
+
+    def open(self, path: str, page: Page | None = None) -> Page:
+        page = page or self.page
+        page.goto(self.live_server_url + path)
+        return page
+
+    def bench(self, stage: str = "frame", name: str = "clock-bench", page: Page | None = None) -> Page:
+        from uphill_lamp.web.setups.models import Setup
+
+        self.setup_row = Setup.objects.get(demo=name)
+        page = self.open(f"/setups/{self.setup_row.pk}/{stage}/", page)
+        self.settled(page)
+        return page
+
+    def settled(self, page: Page | None = None) -> None:
+        """Waits until the gains are there and the newest picture is drawn."""
+        page = page or self.page
+        page.wait_for_selector('[data-region="findings"][data-gains="1"]')
+        self.until("document.querySelector('img.picture').complete", page)
+
+    def document(self) -> Any:
+        """The document that the database holds now."""
+        from uphill_lamp.core.document import read_setup
+
+        self.setup_row.refresh_from_db()
+        return read_setup(self.setup_row.head.document.encode())
+
+    def score(self, page: Page | None = None) -> int:
+        return int((page or self.page).locator(".whole strong").inner_text())
+
+    def until_score_is_not(self, score: int) -> None:
+        self.until(f"document.querySelector('.whole strong').textContent !== '{score}'")
+        self.settled()
+
+    def until(self, expression: str, page: Page | None = None) -> None:
+        """Waits for an expression to be true; Playwright's own waiting would need eval, which the pages forbid."""
+        page, end = page or self.page, time.monotonic() + 15
+        while not page.evaluate(expression):
+            self.assertLess(time.monotonic(), end, f"never became true: {expression}")
+            page.wait_for_timeout(25)
+
+    def axe(self, page: Page | None = None) -> None:
+        page = page or self.page
+        page.evaluate(AXE)
+        found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})")
+        told = [f"{rule['id']}: {node['target']} {node['failureSummary']}" for rule in found["violations"] for node in rule["nodes"]]
+        self.assertEqual(told, [], f"axe at {page.url}")
+
+
+def _expected(text: str) -> bool:
+    """A refused change answers 409 or 422, which the browser notes in its console."""
+    return "409" in text or "422" in text

@@ -1,0 +1,203 @@
+"""The whole story in the browser: quick start, picture, move, undo, drag, export, open again."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+from tests.browser.story import BrowserTest
+
+
+class WithTheMouse(BrowserTest):
+    def test_from_quick_start_to_a_mended_setup_and_back_from_a_file(self) -> None:
+        page = self.open("/")
+        page.get_by_role("link", name="New setup in ten questions").click()
+        page.get_by_text("A hand below my eyes").click()
+        page.get_by_text("Behind me").click()
+        page.get_by_text("By day, bright sky").click()
+        page.get_by_label("What shall we call it?").fill("Мій стіл <b>двір</b>")
+        page.get_by_role("button", name="Show me what they see").click()
+        self.settled()
+        self.assertEqual(page.locator(".setup-name").inner_text().split(":")[-1].strip(), "Мій стіл <b>двір</b>")
+        self.assertGreater(page.evaluate("document.querySelector('img.picture').naturalWidth"), 300)
+        before, title = self.score(), page.locator(".finding h3").first.inner_text()
+        self.assertRegex(title, r"\d")
+
+        picture = page.get_attribute("img.picture", "src")
+        promised = float(re.search(r"\+([\d.]+)", page.locator(".move-terms").first.inner_text())[1])
+        page.locator("[data-move] button").first.click()
+        self.until_score_is_not(before)
+        self.assertAlmostEqual(self.score() - before, promised, delta=1.5)
+        self.assertNotEqual(page.get_attribute("img.picture", "src"), picture)
+        self.assertIn("up", page.locator('[data-region="said"]').inner_text())
+
+        after = self.score()
+        page.get_by_role("button", name="Undo").click()
+        self.until_score_is_not(after)
+        self.assertEqual(self.score(), before)
+        page.get_by_role("button", name="Redo").click()
+        self.until_score_is_not(before)
+        self.assertEqual(self.score(), after)
+
+        page.get_by_role("link", name="Files").click()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Мій стіл").click()
+        saved = Path(download.value.path())
+        self.assertEqual(json.loads(saved.read_text("utf-8"))["name"], "Мій стіл <b>двір</b>")
+        page.set_input_files("#import-file", str(saved))
+        page.get_by_role("button", name="Open it").click()
+        self.settled()
+        self.assertEqual(self.score(), after)
+
+    def test_drags_the_lamp_and_sees_figures_follow_before_it_is_let_go(self) -> None:
+        page = self.bench("light")
+        lamp = page.locator('[data-view="plan"] [data-thing="lights/bench-lamp"] .lamp').bounding_box()
+        revisions = self.setup_row.revisions.count()
+        place = self.document().lights[1].position
+        page.mouse.move(lamp["x"] + 8, lamp["y"] + 8)
+        page.mouse.down()
+        page.evaluate("window.drawn = 0; new MutationObserver(() => window.drawn++).observe(document.querySelector('[data-region=plan]'), {childList: true})")
+        level = page.locator(".figure").first.inner_text()
+        for step in range(1, 16):
+            page.mouse.move(lamp["x"] + 8 - 4 * step, lamp["y"] + 8 + 2 * step)
+            page.wait_for_timeout(60)
+        self.assertNotEqual(page.locator(".figure").first.inner_text(), level)
+        self.assertGreaterEqual(page.evaluate("window.drawn"), 4)
+        self.assertEqual(self.setup_row.revisions.count(), revisions)
+        page.mouse.up()
+        self.until("!document.querySelector('[data-undo]').disabled")
+        self.settled()
+        self.assertEqual(self.setup_row.revisions.count(), revisions + 1)
+        moved = self.document().lights[1].position
+        scale = float(page.get_attribute('[data-view="plan"]', "data-scale"))
+        self.assertAlmostEqual(moved.x_m - place.x_m, -60 / scale, delta=0.03)
+        self.assertAlmostEqual(moved.y_m - place.y_m, -30 / scale, delta=0.03)
+        self.assertEqual(self.document().origins["/lights/bench-lamp/position/x_m"], "entered")
+
+    def test_types_a_tape_measure_figure_and_a_wrong_one(self) -> None:
+        page = self.bench("frame")
+        field = page.get_by_label("from my eyes")
+        field.fill("24,5 in")
+        field.press("Tab")
+        self.until("document.querySelector('#entry-distance').value === '62.2'")
+        score, src = self.score(), page.get_attribute("img.picture", "src")
+        hinge = page.get_by_label("lid opened to")
+        hinge.fill("ninety")
+        hinge.press("Tab")
+        fault = page.locator("#fault-hinge")
+        fault.wait_for()
+        self.assertIn("an angle in degrees", fault.inner_text())
+        self.assertEqual(hinge.input_value(), "ninety")
+        self.assertEqual((self.score(), page.get_attribute("img.picture", "src")), (score, src))
+        hinge.fill("100")
+        hinge.press("Tab")
+        page.wait_for_selector("#fault-hinge", state="detached")
+        self.settled()
+        self.assertEqual(self.document().screens[0].hinge_deg, 100)
+
+    def test_an_older_page_is_told_and_its_change_can_be_made_on_the_newest(self) -> None:
+        first = self.bench("light")
+        second = self.bench("light", page=self.new_page())
+        second.get_by_label("turned up to").fill("50")
+        second.get_by_label("turned up to").press("Tab")
+        self.until("!document.querySelector('[data-undo]').disabled", second)
+        first.get_by_label("colour").fill("4000")
+        first.get_by_label("colour").press("Tab")
+        first.get_by_role("alert").wait_for()
+        self.assertIn("older than the setup", first.get_by_role("alert").inner_text())
+        first.get_by_role("button", name="Show the newest and make my change there").click()
+        self.until("document.querySelector('#entry-cct').value === '4000' && document.querySelector('#entry-dim').value === '50'", first)
+        lamp = self.document().lights[1]
+        self.assertEqual((lamp.dim, lamp.cct_k), (0.5, 4000))
+
+
+class WithTheKeyboard(BrowserTest):
+    def test_the_same_story_without_a_mouse(self) -> None:
+        page = self.open("/")
+        self._tab_to("New setup in ten questions")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/setups/new/")
+        for _ in range(40):
+            page.keyboard.press("Tab")
+            if page.evaluate("document.activeElement.name") == "window":
+                break
+        page.keyboard.press("ArrowRight")
+        self.assertEqual(page.evaluate("document.activeElement.value"), "right")
+        self._tab_to("Show me what they see")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/frame/")
+        self.settled()
+        before = self.score()
+        page.keyboard.press("Enter")  # nothing in focus: the first finding's move
+        self.until_score_is_not(before)
+        after = self.score()
+        self.assertGreater(after, before)
+        page.keyboard.press("Control+z")
+        self.until_score_is_not(after)
+        page.keyboard.press("Control+Shift+z")
+        self.until_score_is_not(before)
+
+        page.keyboard.press("3")
+        page.wait_for_url("**/light/**")
+        self.settled()
+        page.keyboard.press("/")
+        self.assertEqual(page.evaluate("document.activeElement.id"), "hand-pick")
+        page.keyboard.type("Ceil")
+        page.keyboard.press("Escape")
+        for _ in range(60):
+            page.keyboard.press("Tab")
+            if page.evaluate("document.activeElement.dataset.thing") == "lights/ceiling-lamp":
+                break
+        page.keyboard.press("Enter")
+        self.until("document.querySelector('[data-pick]').value === 'lights/ceiling-lamp'")
+        place = page.evaluate("document.activeElement.querySelector('.lamp').getAttribute('cx')")
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowRight")
+        self.until(f"Number(document.activeElement.querySelector('.lamp').getAttribute('cx')) > Number({place}) + 20")
+        self.settled()
+        page.keyboard.press("l")
+        page.wait_for_selector(".lamp.is-on", state="detached")
+        page.keyboard.press("o")
+        self.assertEqual(page.evaluate("getComputedStyle(document.querySelector('.overlay-layer')).visibility"), "hidden")
+        page.keyboard.press("k")
+        page.wait_for_url("**/help/")
+
+    def test_letter_keys_can_be_switched_off(self) -> None:
+        self.open("/help/").get_by_label("Letter and digit keys are on").uncheck()
+        page = self.bench("frame")
+        page.keyboard.press("3")
+        page.keyboard.press("l")
+        page.wait_for_timeout(400)
+        self.assertIn("/frame/", page.url)
+        self.assertEqual(self.setup_row.revisions.count(), 1)
+
+    def _tab_to(self, name: str) -> None:
+        for _ in range(90):
+            self.page.keyboard.press("Tab")
+            if self.page.evaluate("(document.activeElement.innerText || '').trim()") == name:
+                return
+        self.fail(f"Tab does not reach {name}")
+
+
+class ForEverybody(BrowserTest):
+    def test_axe_finds_nothing_on_any_page(self) -> None:
+        for path in ("/", "/setups/new/", "/files/", "/help/", "/nowhere/"):
+            self.complaints.clear()
+            self.axe(self.open(path))
+        self.complaints.clear()
+        for stage in ("frame", "light", "sound", "eyes"):
+            self.axe(self.bench(stage))
+        self.page.get_by_role("button", name="Dark sheet").click()
+        self.axe(self.bench("frame"))
+        self.axe(self.open("/"))
+
+    def test_the_bench_fits_without_scrolling_and_works_narrow(self) -> None:
+        page = self.bench("frame")
+        for stage in ("frame", "light", "sound", "eyes"):
+            self.bench(stage)
+            self.assertEqual(page.evaluate("[document.documentElement.scrollWidth <= innerWidth, document.documentElement.scrollHeight <= innerHeight]"), [True, True], stage)
+        page.set_viewport_size({"width": 390, "height": 844})
+        for path in ("/", "/setups/new/", "/files/", "/help/", f"/setups/{self.setup_row.pk}/light/"):
+            self.open(path)
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, path)
