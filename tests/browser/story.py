@@ -69,7 +69,7 @@ class BrowserTest(StaticLiveServerTestCase):
         """Waits until the gains are there and the newest picture is drawn."""
         page = page or self.page
         page.wait_for_selector('[data-region="findings"][data-gains="1"]')
-        self.until("document.querySelector('img.picture').complete", page)
+        self.until("document.querySelector('img.picture').complete && document.querySelector('img.picture').naturalWidth > 0", page)
 
     def document(self) -> Any:
         """The document that the database holds now."""

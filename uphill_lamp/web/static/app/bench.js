@@ -127,9 +127,24 @@ function bench() {
     swapPicture(here, region) {
       const image = here.querySelector("img");
       const next = region.querySelector("img");
-      if (image.getAttribute("src") !== next.getAttribute("src")) image.src = next.getAttribute("src");
+      this.showPicture(image, next.getAttribute("src"));
       image.alt = next.alt;
       here.querySelector(".overlay-layer").replaceChildren(...region.querySelector(".overlay-layer").childNodes);
+    },
+    // One picture is fetched at a time, then the newest wanted: a drag would else cut off each before it arrives.
+    showPicture(image, address) {
+      this.wanted = address;
+      if (this.fetching || image.getAttribute("src") === address) return;
+      this.fetching = true;
+      const done = () => {
+        image.removeEventListener("load", done);
+        image.removeEventListener("error", done);
+        this.fetching = false;
+        if (this.wanted !== address) this.showPicture(image, this.wanted);
+      };
+      image.addEventListener("load", done);
+      image.addEventListener("error", done);
+      image.src = address;
     },
     // A field that was typed in keeps its own value in the browser: after an answer it shows the answer's.
     settleFields() {
