@@ -39,7 +39,9 @@ def put(setup: Setup, **values: Any) -> Setup:
 
 answers = st.fixed_dictionaries(
     {
-        question.key: st.lists(st.sampled_from(sorted(question.keys)), unique=True) if question.several else st.sampled_from(sorted(question.keys))
+        question.key: st.lists(st.sampled_from(sorted(question.keys)), unique=True)
+        if question.several
+        else st.sampled_from(sorted(question.keys))
         for question in QUESTIONS
     }
 )

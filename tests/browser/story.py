@@ -13,7 +13,15 @@ from playwright.sync_api import Page, sync_playwright
 from uphill_lamp.web.setups import documents, flows
 
 AXE = (Path(__file__).parents[1] / "vendor" / "axe-core" / "axe.min.js").read_text()
-QUIET = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 class BrowserTest(StaticLiveServerTestCase):
@@ -35,7 +43,7 @@ class BrowserTest(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         flows.load_demo()
-        documents._kept.clear()
+        documents.forget()
         self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce", accept_downloads=True)
         self.page = self.new_page()
 
@@ -48,8 +56,14 @@ class BrowserTest(StaticLiveServerTestCase):
         page = self.context.new_page()
         page.set_default_timeout(15000)
         page.on("pageerror", lambda error: self.complaints.append(str(error)))
-        page.on("console", lambda message: self.complaints.append(message.text) if message.type == "error" and not _expected(message.text) else None)
-        page.on("request", lambda request: self.complaints.append(request.url) if not request.url.startswith((self.live_server_url, "blob:")) else None)
+        page.on(
+            "console",
+            lambda message: self.complaints.append(message.text) if message.type == "error" and not _expected(message.text) else None,
+        )
+        page.on(
+            "request",
+            lambda request: self.complaints.append(request.url) if not request.url.startswith((self.live_server_url, "blob:")) else None,
+        )
         return page
 
     def open(self, path: str, page: Page | None = None) -> Page:

@@ -57,7 +57,9 @@ class WithTheMouse(BrowserTest):
         place = self.document().lights[1].position
         page.mouse.move(lamp["x"] + 8, lamp["y"] + 8)
         page.mouse.down()
-        page.evaluate("window.drawn = 0; new MutationObserver(() => window.drawn++).observe(document.querySelector('[data-region=plan]'), {childList: true})")
+        page.evaluate(
+            "window.drawn = 0; new MutationObserver(() => window.drawn++).observe(document.querySelector('[data-region=plan]'), {childList: true})"
+        )
         figures, pictures = page.locator(".figure").all_inner_texts(), set()
         for step in range(1, 16):
             page.mouse.move(lamp["x"] + 8 - 4 * step, lamp["y"] + 8 + 2 * step)
@@ -198,7 +200,11 @@ class ForEverybody(BrowserTest):
         page = self.bench("frame")
         for stage in ("frame", "light", "sound", "eyes"):
             self.bench(stage)
-            self.assertEqual(page.evaluate("[document.documentElement.scrollWidth <= innerWidth, document.documentElement.scrollHeight <= innerHeight]"), [True, True], stage)
+            self.assertEqual(
+                page.evaluate("[document.documentElement.scrollWidth <= innerWidth, document.documentElement.scrollHeight <= innerHeight]"),
+                [True, True],
+                stage,
+            )
         page.set_viewport_size({"width": 390, "height": 844})
         for path in ("/", "/setups/new/", "/files/", "/help/", f"/setups/{self.setup_row.pk}/light/"):
             self.open(path)

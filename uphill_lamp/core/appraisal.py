@@ -87,7 +87,8 @@ class Appraisal:
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
         solved = {finding.id: self._solved(finding) for finding in self.findings}
-        after = {move.id: self._after(move) for moves in solved.values() for move in moves}
+        offered = {move.id: move for moves in solved.values() for move in moves}
+        after = {name: self._after(move) for name, move in offered.items()}
         return tuple(replace(finding, moves=self._ranked(finding, solved[finding.id], after)) for finding in self.findings)
 
     @cached_property

@@ -125,12 +125,12 @@ def _note_origin(data: dict[str, Any], operation: Operation, origin: Origin | No
     origins, path = data["origins"], operation["path"]
     if path.startswith("/origins"):
         return
-    if operation["op"] == "remove":
-        for known in [known for known in origins if known == path or known.startswith(path + "/")]:
-            del origins[known]
-    elif origin is not None and not path.endswith("/-"):
-        for leaf in _leaves(operation["value"], path):
-            origins[leaf] = origin
+    if origin is None and operation["op"] != "remove":
+        return
+    for known in [known for known in origins if known == path or known.startswith(path + "/")]:
+        del origins[known]
+    if operation["op"] != "remove" and origin is not None and not path.endswith("/-"):
+        origins.update(dict.fromkeys(_leaves(operation["value"], path), origin))
 
 
 def _leaves(value: object, path: str) -> list[str]:

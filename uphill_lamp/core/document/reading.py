@@ -16,6 +16,7 @@ from uphill_lamp.core.document.setup import FORMAT, Setup, contradictions
 MOST_BYTES = 2_000_000
 MOST_DEPTH = 24
 MOST_FAULTS = 40
+MOST_WHOLE = 2**53  # beyond it JSON's readers no longer agree on a whole number
 
 
 class _Repeats(dict[str, Any]):
@@ -66,7 +67,7 @@ def setup_from(data: object) -> Setup:
         Refused: with every fault that could be told at once.
     """
     faults: list[Fault] = []
-    _walk(data, "", faults)
+    _walk(data, (), data, faults)
     if faults:
         raise Refused(faults[:MOST_FAULTS])
     if not isinstance(data, dict):
@@ -117,22 +118,23 @@ def _depth(text: str) -> int:
     return deepest
 
 
-def _walk(value: object, path: str, faults: list[Fault], depth: int = 0) -> None:
+def _walk(value: object, path: tuple[str | int, ...], data: object, faults: list[Fault]) -> None:
     """Collects what JSON lets through and a setup does not: repeats, NaN, infinity."""
-    if len(faults) >= MOST_FAULTS or depth > MOST_DEPTH:
+    if len(faults) >= MOST_FAULTS:
         return
-    if isinstance(value, float) and not math.isfinite(value):
-        faults.append(Fault(path, str(value), "a finite number"))
-    elif isinstance(value, int) and not isinstance(value, bool) and abs(value) > 2**53:
-        faults.append(Fault(path, shown(value), "a number of ordinary size"))
-    elif isinstance(value, dict):
+    if isinstance(value, dict):
         if isinstance(value, _Repeats):
-            faults.append(Fault(path, f"the key {shown(value.key)} twice", "each key once"))
+            faults.append(Fault(_path(data, path)[0], f"the key {shown(value.key)} twice", "each key once"))
         for key, inner in value.items():
-            _walk(inner, f"{path}/{shown(key)[1:-1]}", faults, depth + 1)
+            _walk(inner, (*path, key), data, faults)
     elif isinstance(value, list):
         for index, inner in enumerate(value):
-            _walk(inner, f"{path}/{_handle(inner, index)}", faults, depth + 1)
+            _walk(inner, (*path, index), data, faults)
+    elif isinstance(value, float):
+        if not math.isfinite(value):
+            faults.append(Fault(_path(data, path)[0], str(value), "a finite number"))
+    elif isinstance(value, int) and not isinstance(value, bool) and abs(value) > MOST_WHOLE:
+        faults.append(Fault(_path(data, path)[0], shown(value), "a number of ordinary size"))
 
 
 def _handle(item: object, index: int) -> str:

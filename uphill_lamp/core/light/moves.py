@@ -32,6 +32,7 @@ DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
 DIMMED = (1.0, 0.6, 0.35)
 OFF_WALL_M = 0.08
 TURNS_DEG = (0, -20, 20, -40, 40)
+ROUND_DEG = 150.0  # a turn further than this is simply round
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
 
 
@@ -86,17 +87,12 @@ def lamp_place(face: Face, aside_deg: float, height_deg: float, distance_m: floa
 
 def _free_places(setup: Setup, face: Face) -> list[tuple[float, float, float, Vector]]:
     """Angle aside and height [deg], distance [m] and place of every spot neither in a wall nor in the picture."""
-    size, pinhole = room_size(setup.room), pinhole_of(setup)
-    found: list[tuple[float, float, float, Vector]] = []
-    for aside_deg in _aside_range(setup):
-        for height_deg in HEIGHT_DEG:
-            for distance_m in DISTANCE_M:
-                place = lamp_place(face, aside_deg, height_deg, distance_m)
-                inside = bool(((place > OFF_WALL_M) & (place < size - OFF_WALL_M)).all())
-                spot = pinhole.project(place)
-                if inside and not np.all((spot > -0.04) & (spot < 1.04)):
-                    found.append((aside_deg, height_deg, distance_m, place))
-    return found
+    spots = [(aside, up, away) for aside in _aside_range(setup) for up in HEIGHT_DEG for away in DISTANCE_M]
+    places = np.array([lamp_place(face, *spot) for spot in spots])
+    inside = ((places > OFF_WALL_M) & (places < room_size(setup.room) - OFF_WALL_M)).all(axis=1)
+    pictured = pinhole_of(setup).project(places)
+    seen = ((pictured > -0.04) & (pictured < 1.04)).all(axis=1)
+    return [(*spot, place) for spot, place, free in zip(spots, places, np.asarray(inside & ~seen), strict=True) if free]
 
 
 def aimed_at_face(light: Light, face: Face, place: Vector) -> Light:
@@ -233,7 +229,8 @@ def turn_to_window(falling: Falling) -> Iterator[Move]:
                 best = score, turn_deg, trial, patch
         if best is not None and best[0] > now + 1:
             side = "right" if best[1] > 0 else "left"
-            title = f"Turn the desk {degrees(abs(best[1]))} to your {side}, to the {window.name}"
+            how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
+            title = f"Turn the desk {how}, to face: {window.name}"
             yield Move(f"light.turn_to_window.{window.id}", title, best[3], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
 
 

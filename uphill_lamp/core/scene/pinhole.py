@@ -88,7 +88,7 @@ class Pinhole:
         """A camera by yaw, tilt (up positive) and roll (clockwise positive as its operator sees it) [deg]."""
         forward = direction(yaw_deg, tilt_deg)
         level_right = right_of(yaw_deg)
-        level_up = np.cross(level_right, forward)
+        level_up = direction(yaw_deg, tilt_deg + 90)
         roll = math.radians(roll_deg)
         right = level_right * math.cos(roll) - level_up * math.sin(roll)
         up = level_up * math.cos(roll) + level_right * math.sin(roll)

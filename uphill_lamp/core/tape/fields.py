@@ -7,11 +7,13 @@ from dataclasses import dataclass, field
 
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Origin
-from uphill_lamp.core.document.patch import Patch, replace, value_at
+from uphill_lamp.core.document.patch import Patch, applied, replace, value_at
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.handling import thing_at
 from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of, written
 
+# How far a figure may come out from what was typed: places are kept to the millimetre.
+SLACK: dict[str, float] = {"length": 0.002, "angle": 0.6}
 Choices = tuple[tuple[str, str], ...]
 
 
@@ -123,7 +125,22 @@ def _put(setup: Setup, one: Measured, where: str, text: str) -> Patch:
             f"{written(one.quantity, end, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip() for end in (one.low, one.high)
         )
         raise Refused([Fault(where, repr(text[:40]), f"{low} to {high}")])
-    return one.put(setup, value)
+    patch = one.put(setup, value)
+    _check_reached(setup, one, patch, value, where, text)
+    return patch
+
+
+def _check_reached(setup: Setup, one: Measured, patch: Patch, wished: float, where: str, text: str) -> None:
+    """A hand that drags is stopped by walls; a figure typed in must come true or be refused.
+
+    Raises:
+        Refused: if the thing cannot stand so, naming the nearest it could.
+    """
+    reached = float(one.get(applied(setup, patch)))
+    if abs(reached - wished) > SLACK.get(one.quantity, 0.01):
+        units = setup.preferences.units
+        nearest = f"{written(one.quantity, reached, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip()
+        raise Refused([Fault(where, repr(text[:40]), f"what this room allows; the nearest is {nearest}")])
 
 
 def name_of(setup: Setup, thing: str) -> str:

@@ -51,3 +51,9 @@ def kept(digest: str) -> Appraisal | None:
         if found is not None:
             _kept.move_to_end(digest)
         return found
+
+
+def forget() -> None:
+    """Empties the memory, for measuring and tests."""
+    with _lock:
+        _kept.clear()

@@ -1,0 +1,224 @@
+"""What a hand does: moving, turning, the words of a tape measure; and where the eyes look."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.setups import any_setup, demo, demos, put
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.document import Refused, applied
+from uphill_lamp.core.eyes.findings import best_window
+from uphill_lamp.core.eyes.measures import call_windows, glance_at
+from uphill_lamp.core.scene.handling import LISTS, desk_turned, moved, turned
+from uphill_lamp.core.scene.placing import camera_pose, face_of, microphone_place, pinhole_of
+from uphill_lamp.core.scene.vectors import vector
+from uphill_lamp.core.tape import entered, fields_of, name_of, words_of
+from uphill_lamp.core.tape.quantities import Unreadable, read
+from uphill_lamp.core.tape.quantities import written as in_words
+
+
+def handles(setup: Any) -> list[str]:
+    listed = [f"{part}/{thing.id}" for part in LISTS for thing in getattr(setup, part)]
+    return ["", "presenter", "desk", *listed, *(f"windows/{window.id}" for window in setup.room.windows)]
+
+
+class Moving(TestCase):
+    @given(any_setup, st.data())
+    def test_whatever_is_pushed_however_far_stays_a_valid_setup(self, setup: Any, data: Any) -> None:
+        thing = data.draw(st.sampled_from([handle for handle in handles(setup) if handle]))
+        by = np.array(data.draw(st.tuples(*[st.floats(-15, 15)] * 3)))
+        try:
+            patch = moved(setup, thing, by)
+        except Refused:
+            self.assertTrue(thing.startswith("noises/"), thing)  # a noise from everywhere has no place
+            return
+        applied(setup, patch)
+
+    def test_a_push_moves_just_so_far_and_takes_along_what_belongs(self) -> None:
+        setup, by = demo("standing-webinar"), np.array([0.1, -0.05, 0.02])
+        after = applied(setup, moved(setup, "desk", by))
+        for part in ("screens", "microphones"):
+            np.testing.assert_allclose(vector(getattr(after, part)[0].position) - vector(getattr(setup, part)[0].position), by, atol=1e-9)
+        self.assertEqual(after.presenter, setup.presenter)
+        lens = camera_pose(setup, setup.main_camera).place
+        up = applied(setup, moved(setup, "cameras/camera", np.array([0, 0, 0.1])))
+        np.testing.assert_allclose(camera_pose(up, up.main_camera).place - lens, [0, 0, 0.1], atol=1e-9)
+        phone = demo("interview-by-phone")
+        after = applied(phone, moved(phone, "cameras/camera", np.array([0.05, 0, 0.1])))
+        np.testing.assert_allclose(vector(after.screens[0].position) - vector(phone.screens[0].position), [0.05, 0, 0.1], atol=1e-9)
+
+    def test_only_what_was_moved_counts_as_entered(self) -> None:
+        after = applied(demo("kitchen-table"), moved(demo("kitchen-table"), "lights/hall-lamp", np.array([0.1, 0, 0])))
+        self.assertEqual(after.origins.get("/lights/hall-lamp/position/x_m"), "entered")
+        self.assertNotIn("/lights/hall-lamp/position/z_m", after.origins)
+
+    @given(st.floats(-179, 179))
+    def test_turning_the_desk_keeps_the_picture_but_for_what_is_behind(self, turn: float) -> None:
+        setup = demo("clock-bench")
+        after = setup.model_copy()
+        patch = desk_turned(setup, turn, np.array([1.5, 1.7]))
+        try:
+            after = applied(setup, patch)
+        except Refused:
+            return  # that way the desk would stand in a wall
+        was, now = appraise(setup).measures, appraise(after).measures
+        for name in ("frame.eye_line", "frame.head_share", "frame.side_position", "frame.view_angle"):
+            self.assertAlmostEqual(was[name].value or 0, now[name].value or 0, delta=0.02 if "angle" not in name else 0.2)
+
+    def test_turning_a_thing(self) -> None:
+        setup = demo("standing-webinar")
+        self.assertEqual(applied(setup, turned(setup, "lights/panel", 30)).lights[1].aim_yaw_deg, 168)
+        self.assertEqual(applied(setup, turned(setup, "presenter", -200)).presenter.facing_yaw_deg, 160)
+        self.assertEqual(turned(setup, "windows/bay", 10), ())
+        with self.assertRaises(Refused):
+            turned(setup, "lights/none", 1)
+
+
+class TapeMeasure(TestCase):
+    def test_typing_what_stands_there_changes_no_figure_and_counts_as_entered(self) -> None:
+        for name in demos():
+            setup = demo(name)
+            before = appraise(setup)
+            for handle in handles(setup):
+                for entry in fields_of(setup, handle):
+                    with self.subTest(name, handle=handle, field=entry.key):
+                        after = applied(setup, entered(setup, handle, entry.key, entry.text))
+                        self.assertAlmostEqual(appraise(after).score, before.score, delta=0.35)
+                        self.assertEqual(next(e for e in fields_of(after, handle) if e.key == entry.key).text, entry.text)
+
+    @given(st.floats(0, 170), st.sampled_from(["left", "right"]), st.floats(0.3, 1.1), st.floats(-0.4, 0.5))
+    def test_a_lamp_stands_where_a_person_says(self, aside: float, side: str, away: float, up: float) -> None:
+        setup, lamp = put(demo("kitchen-table"), presenter__x_m=2.0, presenter__y_m=1.8), "lights/hall-lamp"
+        for key, text in (
+            ("distance", "80"),
+            ("up", f"{up * 100:.2f}"),
+            ("distance", "80"),
+            ("aside", f"{aside:.2f}"),
+            ("side", side),
+            ("distance", f"{max(away, abs(up) + 0.1) * 100:.3f}"),
+        ):
+            setup = applied(setup, entered(setup, lamp, key, text))
+        place, face = vector(setup.lights[1].position), face_of(setup)
+        beyond = place - face.eyes
+        self.assertAlmostEqual(beyond[2], up, delta=0.002)
+        self.assertAlmostEqual(float(np.linalg.norm(beyond)), max(away, abs(up) + 0.1), delta=0.004)
+        turn = math.degrees(math.atan2(float(beyond @ face.left), float(beyond @ face.forward)))
+        level = math.hypot(beyond[0], beyond[1])
+        self.assertAlmostEqual(abs(turn), aside, delta=0.25 / level)  # three entries, each to the millimetre
+        if 1 < aside < 169:
+            self.assertEqual(turn > 0, side == "left")
+
+    def test_a_camera_62_cm_from_the_eyes(self) -> None:
+        for name in demos():
+            setup = demo(name)
+            camera = setup.main_camera
+            after = applied(setup, entered(setup, f"cameras/{camera.id}", "distance", "62 cm"))
+            self.assertAlmostEqual(float(np.linalg.norm(pinhole_of(after).place - face_of(after).eyes)), 0.62, delta=0.002)
+
+    def test_a_place_beyond_the_wall_is_refused_and_the_nearest_told(self) -> None:
+        for handle, key, text in (
+            ("lights/bench-lamp", "distance", "390"),
+            ("presenter", "behind", "900"),
+            ("cameras/camera", "distance", "10"),
+        ):
+            with self.assertRaises(Refused) as caught:
+                entered(demo(), handle, key, text)
+            self.assertRegex(caught.exception.faults[0].expected, "the nearest is|inside the room", handle)
+
+    def test_what_can_be_read_and_what_cannot(self) -> None:
+        for text, units, metres in (
+            ("62", "cm", 0.62),
+            ("62 cm", "inch", 0.62),
+            ("0,62 m", "cm", 0.62),
+            ('24.5"', "cm", 0.6223),
+            ("24.5", "inch", 0.6223),
+            ("\u22125", "cm", -0.05),
+            ("620mm", "cm", 0.62),
+        ):
+            self.assertAlmostEqual(read("length", text, units), metres, msg=text)  # type: ignore[arg-type]
+        self.assertEqual((read("percent", "60 %", "cm"), read("angle", "12°", "cm"), read("number", "470 lm", "cm")), (0.6, 12, 470))
+        for text in ("", "abc", "1e400", "nan", "inf", "12 parsec", "1.2.3", "--3", "9" * 60, "6 2"):
+            for quantity in ("length", "angle", "percent", "number"):
+                with self.assertRaises(Unreadable):
+                    read(quantity, text if text != "12 parsec" or quantity != "number" else "12 <b>", "cm")  # type: ignore[arg-type]
+
+    @given(st.floats(-3, 12), st.sampled_from(["cm", "inch"]))
+    def test_a_length_written_reads_back(self, metres: float, units: Any) -> None:
+        self.assertAlmostEqual(read("length", in_words("length", metres, units), units), metres, delta=0.0013)
+
+    def test_wrong_entries_say_what_was_expected_at_the_field(self) -> None:
+        for handle, key, text, expected in (
+            ("presenter", "eyes", "900", "50 cm to 220 cm"),
+            ("lights/bench-lamp", "dim", "150", "0 % to 100 %"),
+            ("", "sky", "green", "overcast"),
+            ("desk", "none", "1", "a field"),
+        ):
+            with self.assertRaises(Refused) as caught:
+                applied(demo(), entered(demo(), handle, key, text))
+            self.assertEqual(caught.exception.faults[0].path, f"/{handle}#{key}")
+            self.assertIn(expected, caught.exception.faults[0].expected)
+
+    def test_places_are_said_from_the_presenter_s_seat(self) -> None:
+        self.assertEqual(
+            words_of(demo(), "windows/window"),
+            "ahead, to your left, 1.64 m away, 38 cm above your eyes".replace(
+                "1.64 m", words_of(demo(), "windows/window").split(", ")[2].replace(" away", "")
+            ),
+        )
+        self.assertTrue(words_of(demo("kitchen-table"), "windows/garden-window").startswith("behind"))
+        self.assertEqual((words_of(demo(), ""), name_of(demo(), "presenter")), ("", "You"))
+
+
+class Looking(TestCase):
+    @given(st.floats(-30, 30), st.floats(-30, 30))
+    def test_a_glance_is_split_into_aside_and_up(self, left: float, up: float) -> None:
+        eyes, lens = np.zeros(3), np.array([0.0, 1.0, 0.0])
+        target = np.array([-math.tan(math.radians(left)), 1.0, math.tan(math.radians(up))])
+        glance = glance_at(eyes, lens, target)
+        self.assertAlmostEqual(glance.left_deg, left)
+        self.assertAlmostEqual(glance.up_deg, up)
+
+    def test_a_look_at_the_lens_misses_by_nothing_and_straight_up_is_no_crash(self) -> None:
+        glance = glance_at(np.zeros(3), np.array([0.3, 0.5, 0.2]), np.array([0.6, 1.0, 0.4]))
+        self.assertAlmostEqual(abs(glance.left_deg) + abs(glance.up_deg), 0)
+        glance_at(np.zeros(3), np.array([0, 0, 1.0]), np.array([0.1, 1, 0]))
+
+    @given(any_setup)
+    def test_the_solver_s_window_lies_on_the_screen_and_is_no_further_off(self, setup: Any) -> None:
+        screen, shown = call_windows(setup)[0]
+        left, top, width, height = best_window(setup, screen, shown)
+        self.assertTrue(0 <= left <= screen.width_px - width and 0 <= top <= screen.height_px - height)
+        root = f"screens__{screen.id}__windows__{shown.id}__"
+        after = put(setup, **{root + "left_px": left, root + "top_px": top, root + "width_px": width, root + "height_px": height})
+        was, now = appraise(setup).area("eyes"), appraise(after).area("eyes")
+        assert was is not None and now is not None
+        self.assertGreaterEqual(now.score, was.score - 1e-6)
+
+    def test_a_screen_without_the_call_leaves_eyes_out(self) -> None:
+        appraisal = appraise(put(demo(), screens__laptop__windows=[]))
+        self.assertIsNone(appraisal.area("eyes"))
+        self.assertGreater(appraisal.score, 0)
+
+    def test_a_worn_microphone_turns_with_its_wearer(self) -> None:
+        setup = demo("interview-by-phone")
+        patch = next(
+            move.patch
+            for finding in appraise(setup).findings_with_gains
+            for move in finding.moves
+            if move.id.startswith("sound.use_microphone")
+        )
+        worn = applied(setup, patch)
+        microphone = worn.microphone_in_use
+        assert microphone is not None
+        away = [
+            float(np.linalg.norm(microphone_place(s, microphone) - face_of(s).lips))
+            for s in (worn, put(worn, presenter__facing_yaw_deg=70.0))
+        ]
+        self.assertAlmostEqual(away[0], away[1])
+        self.assertEqual(worn.computer.listening, "headphones")

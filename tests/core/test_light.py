@@ -1,0 +1,211 @@
+"""Light against a path tracer's direct part, closed forms and the laws it must keep."""
+
+from __future__ import annotations
+
+import math
+from datetime import datetime
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.setups import any_setup, demo, put, reference
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.document.devices import Light, Photometry
+from uphill_lamp.core.light import sources
+from uphill_lamp.core.light.falling import FACE_POINTS, even_share_per_lm, face_points, falling_of
+from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.light.sources import AreaSource, PointSource, Source, lamp_source, sky_illuminance_lx, window_source
+from uphill_lamp.core.scene.placing import face_of, facing_pane
+from uphill_lamp.core.scene.response import light_need, signal_to_noise
+from uphill_lamp.core.scene.sun import sun_position_deg
+from uphill_lamp.core.scene.vectors import yaw_tilt_deg
+
+
+def emitter(data: dict[str, Any]) -> Source:
+    if data["type"] in ("bulb", "cone"):
+        aim = np.array(data.get("aim", [0, 0, 1.0]))
+        return PointSource("", np.array(data["position_m"]), aim, aim, data["flux_lm"], data.get("beam_deg", 360), 3000)
+    yaw, tilt = yaw_tilt_deg(np.array(data["normal"])) if "normal" in data else ({"wall_x1": 270.0, "wall_y1": 180.0}[data["wall"]], 0.0)
+    pane = facing_pane(np.array(data["centre_m"]), yaw, tilt, data["width_m"], data["height_m"])
+    luminance = data.get("luminance_nit") or data["flux_lm"] / (math.pi * data["width_m"] * data["height_m"])
+    return AreaSource("", pane, luminance, 4000)
+
+
+class AgainstThePathTracer(TestCase):
+    def test_direct_light_is_within_2_percent_at_the_fineness_the_app_uses(self) -> None:
+        for case in reference("light_open")["cases"]:
+            lights = [emitter(data) for data in case["emitters"]]
+            for sample in case["samples"]:
+                place, normal = np.array([sample["position_m"]]), np.array([sample["normal"]])
+                found = sum(float(light.illuminance_lx(place, normal)[0]) for light in lights)
+                with self.subTest(case["name"], sample=sample["name"]):
+                    self.assertAlmostEqual(found, sample["direct_lx"], delta=0.02 * sample["direct_lx"] + 0.01)
+
+    def test_the_five_points_stand_where_the_reference_has_them(self) -> None:
+        case = reference("light_open")["cases"][0]
+        x, y, z = case["face"]["eye_m"]
+        setup = put(demo(), presenter__x_m=x, presenter__y_m=y, presenter__eye_height_m=z, presenter__facing_yaw_deg=180.0)
+        places, normals = face_points(face_of(setup))
+        for name, sample in zip(FACE_POINTS, case["samples"], strict=False):
+            index = list(FACE_POINTS).index(sample["name"].replace("face_", "")) if name != "top" else None
+            if index is not None:
+                np.testing.assert_allclose(places[index], sample["position_m"], atol=1e-9)
+                np.testing.assert_allclose(normals[index], sample["normal"], atol=1e-6)
+
+
+class Sources(TestCase):
+    def test_every_lamp_throws_its_flux_into_the_room(self) -> None:
+        """The illuminance on a large sphere round a lamp, summed, is its flux."""
+        count = 20000
+        step = np.arange(count) + 0.5
+        polar, turn = np.arccos(1 - 2 * step / count), np.pi * (1 + 5**0.5) * step
+        sphere = np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
+        base = demo().lights[1].model_dump() | {"position": {"x_m": 0, "y_m": 0, "z_m": 0}, "aim_tilt_deg": 20.0, "aim_yaw_deg": 30.0}
+        kinds: list[dict[str, Any]] = [
+            {"kind": "bulb", "beam_deg": None},
+            {"kind": "cone", "beam_deg": 60.0},
+            {"kind": "panel", "beam_deg": None, "width_m": 0.3, "height_m": 0.2},
+            {"kind": "strip", "beam_deg": None, "width_m": 0.6, "height_m": 0.02},
+            {"kind": "ring", "beam_deg": None, "width_m": 0.4},
+            {"kind": "cone", "beam_deg": 60.0, "diffuser": {"transmittance": 0.5, "width_m": 0.4, "height_m": 0.4}},
+        ]
+        for kind in kinds:
+            light = Light.model_validate(base | kind)
+            source = lamp_source(light)
+            assert source is not None
+            wanted = light.flux_lm * (0.5 if light.diffuser else 1)
+            self.assertAlmostEqual(source.flux_lm, wanted, delta=1e-6 * wanted)
+            caught = source.illuminance_lx(10 * sphere, -sphere, 3).mean() * 4 * math.pi * 100
+            self.assertAlmostEqual(caught, wanted, delta=0.02 * wanted, msg=kind["kind"])
+
+    def test_a_measured_lamp_is_read_between_its_angles(self) -> None:
+        table = Photometry(vertical_deg=(0.0, 90.0, 180.0), horizontal_deg=(0.0, 90.0), candela=((100.0, 50.0, 0.0), (100.0, 10.0, 0.0)))
+        source = PointSource("", np.zeros(3), np.array([0, 0, -1.0]), np.array([1.0, 0, 0]), 100, 360, 3000, table)
+        rays = np.array([[0, 0, -1.0], [1, 0, 0], [0, 1, 0], [math.sqrt(0.5), 0, -math.sqrt(0.5)], [-1, 0, 0]])
+        np.testing.assert_allclose(source.intensity_cd(rays), [100, 50, 10, 75, 50], atol=1e-9)
+
+    def test_off_dimmed_out_or_covered_lamps_give_nothing(self) -> None:
+        lamp = demo().lights[1]
+        for update in ({"on": False}, {"dim": 0.0}, {"flux_lm": 0.0}):
+            self.assertIsNone(lamp_source(lamp.model_copy(update=update)))
+
+    @given(st.floats(0.05, 5))
+    def test_a_bulb_falls_off_with_the_square_of_its_distance(self, away: float) -> None:
+        source = PointSource("", np.zeros(3), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), 4 * math.pi * 100, 360, 3000)
+        lit = source.illuminance_lx(np.array([[0, away, 0]]), np.array([[0, -1.0, 0]]))[0]
+        self.assertAlmostEqual(lit, 100 / away**2, delta=1e-9 * lit)
+
+    def test_the_sky_dims_through_twilight_without_a_jump(self) -> None:
+        for sky in sources.SKY_KLX:
+            levels = [sky_illuminance_lx(angle, sky) for angle in np.linspace(60, -13, 800)]
+            self.assertTrue((np.diff(levels) <= 0).all())
+            self.assertAlmostEqual(sky_illuminance_lx(-6, sky), 3, places=6)
+            self.assertEqual(sky_illuminance_lx(-12.5, sky), 0)
+        self.assertAlmostEqual(sky_illuminance_lx(90, "overcast"), 21300)
+
+    def test_a_window_sees_sky_above_and_ground_below_and_a_sheer_evens_it(self) -> None:
+        setup = put(demo("kitchen-table"), place__call_at="2026-06-21T12:00:00")
+        window = setup.room.windows[0].model_copy(update={"obstruction_deg": 0.0})
+        clear = window_source(setup.room, window, setup.place)
+        assert clear is not None and clear.ground_cd_m2 is not None
+        up, down = clear.seen_cd_m2(np.array([[0, -0.9, 0.43], [0, -0.9, -0.43]]))
+        self.assertAlmostEqual(down / up, 0.2)
+        self.assertAlmostEqual(clear.flux_lm, math.pi * 1.4 * 1.1 * (up + down) / 2)
+        sheer = window.model_copy(
+            update={"covering": window.covering.model_copy(update={"kind": "sheer", "transmittance": 0.5, "diffuses": True})}
+        )
+        even = window_source(setup.room, sheer, setup.place)
+        assert even is not None
+        self.assertAlmostEqual(even.flux_lm, clear.flux_lm / 2)
+        self.assertIsNone(even.ground_cd_m2)
+        night = put(setup, place__call_at="2026-12-21T23:00:00").place
+        self.assertIsNone(window_source(setup.room, window, night))
+
+    def test_the_sun_stands_where_the_reference_has_it(self) -> None:
+        place = demo().place
+        for row in reference("sun_open")["rows"]:
+            if row["apparent_elevation_deg"] < -0.8 or row["apparent_elevation_deg"] > 85:
+                continue
+            instant = datetime.fromisoformat(row["local_time"])
+            offset = instant.utcoffset()
+            assert offset is not None
+            there = place.model_copy(
+                update={
+                    "latitude_deg": row["latitude_deg"],
+                    "longitude_deg": row["longitude_deg"],
+                    "timezone": "UTC",
+                    "call_at": (instant - offset).replace(tzinfo=None),
+                }
+            )
+            elevation, azimuth = sun_position_deg(there)
+            self.assertAlmostEqual(elevation, row["apparent_elevation_deg"], delta=0.05)
+            self.assertAlmostEqual(azimuth, row["azimuth_deg"], delta=0.05 / max(math.cos(math.radians(elevation)), 0.05))
+
+
+class Room(TestCase):
+    def test_the_even_share_is_the_closed_form(self) -> None:
+        room = demo().room
+        w, d, h = room.width_m, room.depth_m, room.height_m
+        white = put(
+            demo(),
+            **{f"room__surfaces__{name}": "plaster_light" for name in ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")},
+        )
+        self.assertAlmostEqual(even_share_per_lm(white.room), 0.6 / (2 * (w * d + d * h + w * h) * 0.4))
+
+    @given(any_setup)
+    def test_more_light_never_darkens_the_face_and_off_is_off(self, setup: Any) -> None:
+        base = falling_of(setup).face_lx
+        dark = falling_of(setup, ()).face_lx
+        self.assertEqual(set(dark.values()), {0.0})
+        lamp = PointSource("", np.array([1.0, 1.0, 1.5]), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), 300, 360, 3000)
+        more = falling_of(setup, (*falling_of(setup).sources, lamp)).face_lx
+        self.assertTrue(all(more[name] >= base[name] for name in base))
+
+
+class Exposure(TestCase):
+    @given(any_setup, st.floats(0, 1))
+    def test_skin_plays_no_part_in_any_figure(self, setup: Any, skin: float) -> None:
+        other = setup.model_copy(update={"presenter": setup.presenter.model_copy(update={"skin_reflectance": skin})})
+        self.assertEqual(appraise(setup).measures, appraise(other).measures)
+
+    def test_a_window_behind_makes_a_silhouette_and_metering_the_face_does_not(self) -> None:
+        setup = demo("kitchen-table")
+        average = appraise(setup)
+        self.assertLess(average.metered.error_stops, -2)
+        face = meter(average.falling, setup.main_camera.model_copy(update={"metering": "face"}))
+        self.assertAlmostEqual(face.error_stops, math.log2(0.18 / 0.36), delta=0.8)
+        locked = meter(
+            average.falling,
+            setup.main_camera.model_copy(update={"metering": "locked", "locked_exposure_lx": average.falling.face_lx["front"] * 4}),
+        )
+        self.assertAlmostEqual(locked.error_stops, -2)
+
+    def test_an_even_scene_is_exposed_right(self) -> None:
+        """Everything of the reference face's own luminance: the grey card stands log2(0.18/0.36) below the mean."""
+        grey = {"reflectance": 0.36, "absorption": [0.1] * 7}
+        setup = put(
+            demo(), backdrop=[], lights=[], presenter__clothing=[], screens__laptop__on=False, place__call_at="2026-06-21T13:00:00",
+            **{f"room__surfaces__{name}": grey for name in ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")},
+        )  # fmt: skip
+        falling = falling_of(setup, ())
+        object.__setattr__(falling, "even_lx", 200.0)
+        self.assertAlmostEqual(meter(falling).error_stops, -1, delta=0.12)
+
+
+class CameraNeed(TestCase):
+    def test_the_handbook_s_two_cameras(self) -> None:
+        webcam = demo().main_camera.model_copy(update={"output_width_px": 1920, "output_height_px": 1080})
+        self.assertAlmostEqual(22**2 / signal_to_noise(webcam, 1, 50, 16 / 9) ** 2, 290, delta=6)
+        lens = webcam.lens.model_copy(update={"sensor_width_m": 0.0098, "sensor_height_m": 0.0055, "f_number": 1.8})
+        phone = webcam.model_copy(update={"kind": "phone_rear", "lens": lens, "fps": 60.0})
+        self.assertAlmostEqual(22**2 / signal_to_noise(phone, 1, 50, 16 / 9) ** 2, 43, delta=1)
+        self.assertEqual(light_need(phone, 50, 16 / 9).clean_lx, 100)
+
+    @given(st.floats(1, 4))
+    def test_zooming_in_asks_for_more_light(self, zoom: float) -> None:
+        camera = demo().main_camera
+        near = light_need(camera.model_copy(update={"zoom": zoom}), 50, 16 / 9)
+        self.assertGreaterEqual(near.bearable_lx, light_need(camera, 50, 16 / 9).bearable_lx - 1e-9)

@@ -1,0 +1,142 @@
+"""Drawings: escaped by construction, to scale, and the picture's pixels agree with the figures."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+from xml.etree import ElementTree
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.setups import any_setup, demo, demos, put
+from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.document.quickstart import QUESTIONS
+from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.drawings import answers, bars, overlay, plan, side, slope
+from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
+from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.drawings.svg import Node, words
+
+STAGES = ("frame", "light", "sound", "eyes")
+
+
+class Svg(TestCase):
+    @given(st.text(max_size=40))
+    def test_no_text_or_attribute_can_leave_its_place(self, text: str) -> None:
+        text = "".join(mark for mark in text if mark >= " " and not 0xD800 <= ord(mark) < 0xE000 and ord(mark) not in (0xFFFE, 0xFFFF))
+        for hostile in (text, f"</text><script>{text}</script>", f'" onload="{text}'):
+            tree = ElementTree.fromstring(Node("g", words(1, 2, hostile), aria_label=hostile).text())
+            self.assertEqual(tree.attrib, {"aria-label": " ".join(hostile.split(" "))} | tree.attrib)
+            self.assertEqual([child.tag for child in tree.iter()], ["g", "text"])
+            self.assertEqual(tree[0].text or "", hostile)
+
+    def test_markup_in_names_is_drawn_as_text(self) -> None:
+        setup = put(demo(), lights__bench_h_lamp__name="<script>alert(1)</script> & “lamp”")
+        appraisal = appraise(setup)
+        for drawing in (plan.plan(appraisal, "light", "lights/bench-lamp"), side.side(appraisal, "light", "")):
+            self.assertNotIn("<script", drawing)
+            self.assertIn("&lt;script&gt;", drawing)
+            ElementTree.fromstring(drawing)
+
+
+class Sheets(TestCase):
+    @settings(max_examples=25)
+    @given(any_setup, st.sampled_from(STAGES))
+    def test_every_setup_can_be_drawn_with_everything_in_reach(self, setup: object, stage: str) -> None:
+        appraisal = appraise(setup)  # type: ignore[arg-type]
+        for drawing in (plan.plan(appraisal, stage, ""), side.side(appraisal, stage, "presenter"), overlay.overlay(appraisal, stage)):
+            tree = ElementTree.fromstring(drawing)
+            self.assertNotIn("nan", drawing.lower().replace("alternance", ""))
+            things = [node for node in tree.iter() if "data-thing" in node.attrib]
+            self.assertTrue(all(node.get("tabindex") == "0" and node.get("aria-label") for node in things))
+        above = {node.get("data-thing") for node in ElementTree.fromstring(plan.plan(appraisal, stage, "")).iter()} - {None}
+        listed = {f"lights/{light.id}" for light in appraisal.setup.lights} | {f"cameras/{camera.id}" for camera in appraisal.setup.cameras}
+        self.assertLessEqual(listed | {"presenter", "desk"}, above)
+
+    def test_the_plan_is_to_scale(self) -> None:
+        setup = demo()
+        sheet = plan.plan_sheet(setup)
+        (x1, y1), (x2, y2) = sheet.at(np.array([0, 0, 0])), sheet.at(np.array([setup.room.width_m, setup.room.depth_m, 0]))
+        self.assertAlmostEqual((x2 - x1) / setup.room.width_m, sheet.scale)
+        self.assertAlmostEqual((y1 - y2) / setup.room.depth_m, sheet.scale)
+        self.assertTrue(0 < x1 < x2 < plan.WIDTH and 0 < y2 < y1 < plan.HEIGHT)
+
+    def test_bars_answers_and_the_hill(self) -> None:
+        measures = appraise(demo()).measures
+        self.assertEqual(bars.figure_words(measures["frame.view_angle"]), "\u221215.3°")
+        self.assertEqual(bars.band_words(measures["frame.view_angle"]), "\u22121 to +3°")
+        self.assertEqual(bars.band_words(measures["frame.roll"]), "within ±0.5°")
+        self.assertEqual(bars.band_words(measures["sound.snr"]), "from 30 dB")
+        self.assertEqual(bars.band_words(measures["light.sides"]), "up to 0.5 stops")
+        for measure in measures.values():
+            if measure.band:
+                ElementTree.fromstring(bars.bar(measure))
+        for question in QUESTIONS:
+            sketches = {answers.answer(question.key, answer.key) for answer in question.answers}
+            self.assertEqual(len(sketches), len(question.answers))
+        heights = [slope.rise(x) for x in range(0, 1281, 64)]
+        self.assertEqual(heights, sorted(heights, reverse=True))
+        ElementTree.fromstring(slope.hill())
+
+
+class FarSide(TestCase):
+    def test_the_face_is_where_the_projection_says_and_lit_as_computed(self) -> None:
+        for name in demos():
+            appraisal = appraise(demo(name))
+            picture = render(appraisal).pixels
+            self.assertEqual(picture.shape, (270, 480, 3))
+            x, y = pinhole_of(appraisal.setup).project(face_of(appraisal.setup).at(0.0, 0.0, -0.03))
+            if 0.05 < x < 0.95 and 0.05 < y < 0.95:
+                patch = self._patch(picture, x, y)
+                self.assertGreater(patch[0], patch[2] * 0.8, f"{name}: skin is not blue")
+
+    def test_the_bright_side_of_the_face_is_the_bright_side_of_the_picture(self) -> None:
+        for window, brighter in (("left", 1), ("right", -1)):
+            from uphill_lamp.core.document.quickstart import setup_from_answers
+
+            appraisal = appraise(setup_from_answers({"when": "bright", "window": window, "lamps": []}))
+            picture = render(appraisal).pixels.astype(float)
+            sides = [self._cheek(appraisal, picture, side_m) for side_m in (0.035, -0.035)]
+            self.assertGreater((sides[0] - sides[1]) * brighter, 15)
+
+    def test_a_silhouette_is_dark_and_a_good_room_is_not(self) -> None:
+        dark, good = (
+            self._cheek(appraise(demo(name)), render(appraise(demo(name))).pixels.astype(float), 0.0)
+            for name in ("kitchen-table", "room-that-works")
+        )
+        self.assertLess(dark, 40)
+        self.assertGreater(good, 90)
+
+    def test_it_is_the_same_each_time_grainier_in_the_dark_and_any_hair_will_do(self) -> None:
+        setup = demo("clock-bench")
+        one, two = (render(appraise(setup), 160).jpeg() for _ in range(2))
+        self.assertEqual(one, two)
+        self.assertTrue(one.startswith(b"\xff\xd8"))
+        hair = {kind: render(appraise(put(setup, presenter__hair=kind)), 160).jpeg() for kind in ("short", "long", "covered", "none")}
+        self.assertEqual(len(set(hair.values())), 4)
+        night = put(setup, lights=[], screens__laptop__on=False)
+        self.assertGreater(self._grain(night), 2 * self._grain(demo("room-that-works")))
+
+    def test_colour_of_white_and_development(self) -> None:
+        self.assertAlmostEqual(white_xy(6500)[0], 0.3128, delta=0.001)
+        self.assertAlmostEqual(white_xy(2700)[0], 0.4599, delta=0.001)
+        warm, cool = white_rgb(2700), white_rgb(9000)
+        self.assertGreater(warm[0] / warm[2], 3)
+        self.assertLess(cool[0] / cool[2], 1)
+        levels = developed(np.linspace(0, 5, 50)[:, None].repeat(3, 1).astype(np.float32))[:, 0].astype(int)
+        self.assertTrue((np.diff(levels) >= 0).all())
+        self.assertEqual((levels[0], levels[-1]), (0, 255))
+
+    def _cheek(self, appraisal: Appraisal, picture: np.ndarray, left_m: float) -> float:
+        x, y = pinhole_of(appraisal.setup).project(face_of(appraisal.setup).at(-0.01, left_m, -0.035))
+        return float(self._patch(picture, x, y).mean())
+
+    def _patch(self, picture: np.ndarray, x: float, y: float) -> np.ndarray:
+        rows, columns = picture.shape[:2]
+        row, column = int(y * rows), int(x * columns)
+        return picture[max(row - 3, 0) : row + 4, max(column - 3, 0) : column + 4].astype(float).mean(axis=(0, 1))
+
+    def _grain(self, setup: object) -> float:
+        picture = render(appraise(setup)).pixels.astype(float)[20:60, 200:280, 1]  # type: ignore[arg-type]
+        return float(np.abs(np.diff(picture, axis=1)).mean())

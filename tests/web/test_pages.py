@@ -1,0 +1,265 @@
+"""Pages without a browser: what is kept, refused, told, and never let through."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.parse
+import urllib.request
+from http.cookiejar import CookieJar
+from typing import Any
+from unittest import TestCase as PlainTestCase
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client, TestCase
+
+from tests.setups import ROOT, demo
+from uphill_lamp.core.document import read_setup, written
+from uphill_lamp.web.setups import documents, flows
+from uphill_lamp.web.setups.models import Revision, Setup
+
+
+class WebTest(TestCase):
+    def setUp(self) -> None:
+        documents.forget()
+        flows.load_demo()
+        self.setup_row = Setup.objects.get(demo="clock-bench")
+        self.client = Client(HTTP_HOST="localhost")
+
+    def head(self) -> Revision:
+        self.setup_row.refresh_from_db()
+        assert self.setup_row.head is not None
+        return self.setup_row.head
+
+    def post(self, what: str = "change", stage: str = "frame", **values: Any) -> Any:
+        values = {"parent": self.head().pk, "picked": "cameras/camera"} | values
+        return self.client.post(f"/setups/{self.setup_row.pk}/{stage}/{what}/", values, headers={"X-Uphill-Fragment": "1"})
+
+    def step(self, way: str, **values: Any) -> Any:
+        return self.client.post(
+            f"/setups/{self.setup_row.pk}/{way}/", {"parent": self.head().pk, "stage": "frame"} | values, headers={"X-Uphill-Fragment": "1"}
+        )
+
+
+class Revisions(WebTest):
+    def test_change_undo_redo_and_a_new_branch(self) -> None:
+        first = self.head()
+        self.post(action="enter", thing="presenter", field="eyes", value="120")
+        self.post(action="enter", thing="presenter", field="eyes", value="121")
+        second = self.head()
+        self.assertEqual((read_setup(second.document.encode()).presenter.eye_height_m, second.parent.parent), (1.21, first))
+        self.step("undo")
+        self.step("undo")
+        self.assertEqual(self.head(), first)
+        self.assertContains(self.step("undo"), "Nothing to undo")
+        self.step("redo")
+        self.post(action="enter", thing="presenter", field="eyes", value="1,3 m")
+        branch = self.head()
+        self.step("undo")
+        self.step("redo")
+        self.assertEqual(self.head(), branch)
+        self.assertContains(self.step("redo"), "Nothing to redo")
+        self.assertEqual(branch.patch, [{"op": "replace", "path": "/presenter/eye_height_m", "value": 1.3}])
+
+    def test_an_older_page_is_told_and_changes_nothing(self) -> None:
+        old = self.head().pk
+        self.post(action="enter", thing="presenter", field="eyes", value="120")
+        count = Revision.objects.count()
+        for answer in (
+            self.post(action="enter", thing="presenter", field="eyes", value="130", parent=old),
+            self.post("preview", action="enter", thing="presenter", field="eyes", value="130", parent=old),
+            self.step("undo", parent=old),
+            self.step("redo", parent="nonsense"),
+        ):
+            self.assertContains(answer, "older than the setup", status_code=409)
+        self.assertEqual(Revision.objects.count(), count)
+
+    def test_a_preview_saves_nothing_and_shows_the_change(self) -> None:
+        count = Revision.objects.count()
+        answer = self.post("preview", action="move", thing="presenter", view="plan", right="0.3", up="0")
+        digest = re.search(r"data-digest=\"(\w+)\"", answer.content.decode())[1]  # type: ignore[index]
+        self.assertNotEqual(digest, self.head().digest)
+        self.assertEqual(self.client.get(f"/picture/{digest}/320.jpg")["Content-Type"], "image/jpeg")
+        self.assertEqual(Revision.objects.count(), count)
+
+    def test_every_action_and_what_is_no_action(self) -> None:
+        for values in (
+            {"action": "turn", "thing": "lights/bench-lamp", "degrees": "5"},
+            {"action": "switch", "thing": "lights/bench-lamp"},
+            {"action": "lamps"},
+            {"action": "units", "value": "inch"},
+            {"action": "move", "thing": "desk", "view": "side", "right": "0.05", "up": "0"},
+            {"action": "move", "thing": "lights/bench-lamp", "view": "raise", "right": "0", "up": "0.1"},
+            {"action": "do", "move": "frame.raise_camera"},
+        ):
+            before = self.head()
+            self.assertEqual(self.post(**values).status_code, 200, values)
+            self.assertNotEqual(self.head(), before, values)
+        before = self.head()
+        for values in (
+            {"action": "explode"}, {}, {"action": "move", "thing": "lights/none", "right": "1"}, {"action": "move", "thing": "desk", "right": "nan"},
+            {"action": "move", "thing": "desk", "right": "1e9"}, {"action": "do", "move": "frame.fly"}, {"action": "units", "value": "parsec"},
+            {"action": "enter", "thing": "presenter", "field": "eyes", "value": "<b>x</b>"}, {"action": "turn", "thing": "presenter", "degrees": "x"},
+            {"action": "enter", "thing": "", "field": "name", "value": "a\u202eb"}, {"action": "enter", "thing": "", "field": "call_at", "value": "soon"},
+        ):  # fmt: skip
+            answer = self.post(**values)
+            self.assertEqual(answer.status_code, 422, values)
+            self.assertNotIn(b"<b>x</b>", answer.content)
+        self.assertEqual(self.head(), before)
+        self.assertContains(
+            self.post(action="enter", thing="presenter", picked="presenter", field="eyes", value="tall"), 'value="tall"', status_code=422
+        )
+
+    def test_without_script_forms_still_work(self) -> None:
+        answer = self.client.post(
+            f"/setups/{self.setup_row.pk}/frame/change/", {"parent": self.head().pk, "action": "do", "move": "frame.raise_camera"}
+        )
+        self.assertEqual(answer.status_code, 302)
+        self.assertContains(self.client.get(answer["Location"]), "Undo")
+
+
+class Safety(WebTest):
+    def test_headers_hosts_and_forgery(self) -> None:
+        answer = self.client.get(f"/setups/{self.setup_row.pk}/frame/")
+        policy = answer["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertNotIn("unsafe", policy)
+        self.assertEqual(answer["X-Frame-Options"], "DENY")
+        self.assertEqual(Client(HTTP_HOST="evil.example").get("/").status_code, 400)
+        strict = Client(enforce_csrf_checks=True, HTTP_HOST="localhost")
+        self.assertEqual(strict.post("/demo/reset/").status_code, 403)
+        self.assertEqual(strict.post(f"/setups/{self.setup_row.pk}/frame/change/", {"action": "lamps"}).status_code, 403)
+        for path in (f"/setups/{self.setup_row.pk}/delete/", "/demo/reset/", f"/setups/{self.setup_row.pk}/undo/"):
+            self.assertEqual(self.client.get(path).status_code, 405)
+
+    def test_no_page_has_inline_script_style_or_an_address_outside(self) -> None:
+        for path in ("/", "/setups/new/", "/files/", "/help/", f"/setups/{self.setup_row.pk}/light/"):
+            html = self.client.get(path).content.decode()
+            self.assertNotRegex(html, r"<script(?![^>]*src=)|<style|\sstyle=|\son\w+=", path)
+            self.assertEqual(set(re.findall(r"https?://[^\"' <]+", html)) - {"http://www.w3.org/2000/svg"}, set(), path)
+
+    def test_markup_in_a_name_is_text_everywhere(self) -> None:
+        name = "<img src=x onerror=alert(1)>"
+        self.post(action="enter", thing="", picked="", field="name", value=name)
+        for path in ("/", "/files/", f"/setups/{self.setup_row.pk}/frame/?picked="):
+            html = self.client.get(path).content.decode()
+            self.assertNotIn("<img src=x", html)
+            self.assertIn("&lt;img src=x", html)
+        export = self.client.get(f"/setups/{self.setup_row.pk}/export/")
+        self.assertNotRegex(export["Content-Disposition"].split("filename*")[0], r"[<>\r\n]")
+
+    def test_addresses_that_lead_nowhere(self) -> None:
+        for path in (
+            "/setups/999/frame/",
+            f"/setups/{self.setup_row.pk}/steps/",
+            "/picture/abc/320.jpg",
+            f"/picture/{self.head().digest}/9999.jpg",
+            "/x",
+        ):
+            self.assertEqual(self.client.get(path).status_code, 404, path)
+        self.assertEqual(self.client.get(f"/setups/{self.setup_row.pk}/frame/?picked=lights/none").status_code, 200)
+        self.assertRedirects(self.client.get(f"/setups/{self.setup_row.pk}/"), f"/setups/{self.setup_row.pk}/frame/")
+
+
+class FilesAndSetups(WebTest):
+    def upload(self, content: bytes, name: str = "my.uphill.json") -> Any:
+        return self.client.post("/files/", {"file": SimpleUploadedFile(name, content)})
+
+    def test_export_opens_again_as_the_same_setup(self) -> None:
+        saved = self.client.get(f"/setups/{self.setup_row.pk}/export/")
+        self.assertEqual(read_setup(saved.content), demo())
+        answer = self.upload(saved.content)
+        opened = Setup.objects.order_by("-id").first()
+        assert opened is not None and opened.head is not None
+        self.assertEqual((answer.status_code, opened.head.document), (302, saved.content.decode()))
+
+    def test_a_bad_file_is_told_by_path_and_stores_nothing(self) -> None:
+        count = (Setup.objects.count(), Revision.objects.count())
+        data = json.loads(written(demo()))
+        data["cameras"][0]["zoom"] = "<script>"
+        for content, said in (
+            (json.dumps(data).encode(), "/cameras/camera/zoom"), (b"[" * 1_500_000, "nested too deeply"), (b"\xff", "UTF-8"),
+            (b"{" + b" " * 20_000_000 + b"}", "2 MB at most"), (b"", "no JSON"), (b'{"format": "uphill-lamp/setup", "version": 99}', "newer"),
+        ):  # fmt: skip
+            answer = self.upload(content, "<b>evil</b>.json")
+            self.assertContains(answer, said, status_code=422)
+            self.assertNotIn(b"<script>", answer.content.replace(b"<script src", b"").replace(b"<script defer", b""))
+            self.assertNotIn(b"<b>evil", answer.content)
+        self.assertContains(self.client.post("/files/"), "no file", status_code=422)
+        self.assertEqual((Setup.objects.count(), Revision.objects.count()), count)
+
+    def test_resetting_the_demo_leaves_one_s_own_setups_alone(self) -> None:
+        self.client.post(f"/setups/{self.setup_row.pk}/copy/")
+        self.post(action="lamps")
+        self.client.post("/demo/reset/")
+        names = list(Setup.objects.values_list("name", flat=True))
+        self.assertEqual(len(names), len(flows.DEMO_FILES) + 1)
+        self.assertIn("Clock bench, evening class, copy", names)
+        fresh = Setup.objects.select_related("head").get(demo="clock-bench")
+        self.assertEqual(read_setup(fresh.head.document.encode()), demo())  # type: ignore[union-attr]
+        self.client.post(f"/setups/{fresh.pk}/delete/")
+        self.assertFalse(Setup.objects.filter(pk=fresh.pk).exists())
+        self.assertContains(self.client.get("/"), "demo setups")
+
+    def test_quick_start_keeps_what_was_answered_when_something_is_wrong(self) -> None:
+        answer = self.client.post(
+            "/setups/new/", {"camera": "phone", "height": "moon", "name": "My \u202e desk", "lamps": ["ceiling", "desk_left"]}
+        )
+        self.assertContains(answer, "marked below", status_code=422)
+        self.assertRegex(answer.content.decode(), r'value="phone" checked')
+        self.assertRegex(answer.content.decode(), r'value="desk_left" checked')
+        count = Setup.objects.count()
+        self.assertEqual(self.client.post("/setups/new/", {"camera": "phone", "name": "  "}).status_code, 302)
+        self.assertEqual(Setup.objects.count(), count + 1)
+
+    def test_the_schemas_are_served_and_the_findings_carry_gains(self) -> None:
+        self.assertEqual(self.client.get("/schema/setup.json").json()["$id"], "urn:uphill-lamp:setup:1")
+        self.assertEqual(self.client.get("/schema/appraisal.json").json()["$id"], "urn:uphill-lamp:appraisal:1")
+        self.assertRegex(self.client.get(f"/setups/{self.setup_row.pk}/frame/findings/").content.decode(), r"\+\d+ points")
+
+
+class Killed(PlainTestCase):
+    def test_every_answered_change_survives_kill_9(self) -> None:
+        with tempfile.TemporaryDirectory() as state:
+            port, value = "8791", 110
+            server = self._server(state, port)
+            try:
+                opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
+                page = opener.open(f"http://127.0.0.1:{port}/setups/1/frame/").read().decode()
+                token, parent = re.search(r'data-csrf="(\w+)"', page)[1], re.search(r'data-parent-id="(\d+)"', page)[1]  # type: ignore[index]
+                for value in range(110, 118):
+                    body = urllib.parse.urlencode(
+                        {"parent": parent, "action": "enter", "thing": "presenter", "picked": "", "field": "eyes", "value": value}
+                    )
+                    request = urllib.request.Request(
+                        f"http://127.0.0.1:{port}/setups/1/frame/change/", body.encode(), {"X-CSRFToken": token, "X-Uphill-Fragment": "1"}
+                    )
+                    parent = re.search(r'data-parent-id="(\d+)"', opener.open(request).read().decode())[1]  # type: ignore[index]
+            finally:
+                os.kill(server.pid, signal.SIGKILL)
+                server.wait()
+                server.stdout.close()  # type: ignore[union-attr]
+            again = self._server(state, "8792")
+            try:
+                saved = urllib.request.urlopen("http://127.0.0.1:8792/setups/1/export/").read()
+                self.assertEqual(read_setup(saved).presenter.eye_height_m, value / 100)
+            finally:
+                again.kill()
+                again.wait()
+                again.stdout.close()  # type: ignore[union-attr]
+
+    def _server(self, state: str, port: str) -> subprocess.Popen[str]:
+        command = [sys.executable, "-m", "uphill_lamp", "demo", "--no-browser", "--port", port]
+        environment = os.environ | {"UPHILL_STATE": state, "PYTHONPATH": str(ROOT.parent)}
+        server = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True)
+        began = time.monotonic()
+        assert server.stdout is not None
+        self.assertIn("127.0.0.1", server.stdout.readline())
+        self.assertLess(time.monotonic() - began, 30)
+        return server

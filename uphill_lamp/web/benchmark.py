@@ -1,0 +1,107 @@
+"""How fast the app is on this machine: medians for each demo setup, and ratios that can be compared between machines."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+
+ROUNDS = 15
+LIMITS_MS = {"measures": 20.0, "gains": 300.0, "fragment": 50.0}
+START_LIMIT_S = 2.0
+
+
+def run() -> int:
+    """Prints the figures; 1 if a limit is missed, else 0."""
+    with tempfile.TemporaryDirectory(prefix="uphill-bench-") as state:
+        os.environ["UPHILL_STATE"] = state
+        start_s = min(_start_s(state, 8790 + number) for number in range(2))
+        return _report(start_s)
+
+
+def _start_s(state: str, port: int) -> float:
+    """From the command to the printed address, on an installed app with its database [s]."""
+    command = [sys.executable, "-m", "uphill_lamp", "demo", "--no-browser", "--port", str(port)]
+    began = time.perf_counter()
+    with subprocess.Popen(command, env=os.environ | {"UPHILL_STATE": state}, stdout=subprocess.PIPE, text=True) as server:
+        assert server.stdout is not None
+        server.stdout.readline()
+        took = time.perf_counter() - began
+        server.kill()
+    return took
+
+
+def _median_ms(work: Callable[[], object], rounds: int = ROUNDS) -> float:
+    times = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - began)
+    return 1000 * statistics.median(times)
+
+
+def _yardstick_ms() -> float:
+    """A fixed piece of work in plain Python and numpy, to hold the figures against."""
+    import numpy as np
+
+    table = np.linspace(0, 1, 200_000)
+
+    def work() -> float:
+        total = sum(number % 7 for number in range(60_000))
+        return total + float(np.sqrt(table * table + 1).sum())
+
+    return _median_ms(work)
+
+
+def _report(start_s: float) -> int:
+    from uphill_lamp.web import running
+
+    running.prepare()
+    running._warm()
+    from django.test import Client
+
+    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.document import read_setup
+    from uphill_lamp.drawings.far_side.render import render
+    from uphill_lamp.web.setups import documents
+    from uphill_lamp.web.setups.models import Setup
+
+    yardstick = _yardstick_ms()
+    client, missed = Client(HTTP_HOST="localhost", HTTP_X_UPHILL_FRAGMENT="1"), []
+    print(f"yardstick {yardstick:.1f} ms; figures are medians of {ROUNDS}, in ms (and times the yardstick)")
+    print(f"start, installed: {start_s:.2f} s (limit {START_LIMIT_S:g} s)\n")
+    print(f"{'setup':34}" + "".join(f"{name:>18}" for name in (*LIMITS_MS, "picture", "draft")))
+    if start_s > START_LIMIT_S:
+        missed.append("start")
+    for row in Setup.objects.select_related("head"):
+        assert row.head is not None
+        document = read_setup(row.head.document.encode())
+        appraise(document)
+
+        # Each round appraises anew: a cache in front of it would measure itself.
+        def gains(document=document):  # type: ignore[no-untyped-def]
+            return appraise(document).findings_with_gains
+
+        def fragment(row=row):  # type: ignore[no-untyped-def]
+            documents.forget()
+            answer = client.get(f"/setups/{row.pk}/frame/fragment/")
+            assert answer.status_code == 200
+
+        appraisal = appraise(document)
+        measures_ms = _median_ms(lambda document=document: appraise(document))  # type: ignore[misc]
+        figures = {
+            "measures": measures_ms,
+            "gains": _median_ms(gains) - measures_ms,
+            "fragment": _median_ms(fragment),
+            "picture": _median_ms(lambda appraisal=appraisal: render(appraisal).jpeg(), 5),  # type: ignore[misc]
+            "draft": _median_ms(lambda appraisal=appraisal: render(appraisal, 320).jpeg(), 5),  # type: ignore[misc]
+        }
+        missed += [f"{name} of {row.name}" for name, limit in LIMITS_MS.items() if figures[name] > limit]
+        print(f"{row.name[:33]:34}" + "".join(f"{value:10.1f} ({value / yardstick:4.1f})" for value in figures.values()))
+    print(f"{'limit':34}" + "".join(f"{limit:10.0f}        " for limit in LIMITS_MS.values()))
+    print("\nover the limit: " + ", ".join(missed) if missed else "\nall within their limits")
+    return 1 if missed else 0
