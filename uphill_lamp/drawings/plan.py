@@ -111,9 +111,10 @@ def _walls(setup: Setup, sheet: Sheet, labels: Labels) -> Node:
 def _north(setup: Setup) -> Node:
     turn = -setup.room.north_bearing_deg
     return group(
-        path("M0,8 L0,-8 M-3.5,-3.5 L0,-8.5 L3.5,-3.5", class_="north"), words(0, 19, "N", class_="small", text_anchor="middle"),
-        transform=f"translate({WIDTH - 12:.0f} 20) rotate({turn:.1f} 0 0)",
-    )  # fmt: skip
+        path("M0,9 L0,-5 M-3.5,-1 L0,-6 L3.5,-1", class_="north"),
+        words(0, -8, "N", class_="small", text_anchor="middle"),
+        transform=f"translate({WIDTH - 20:.0f} 22) rotate({turn:.1f})",
+    )
 
 
 def _wedge(setup: Setup, sheet: Sheet) -> Node:

@@ -6,6 +6,8 @@ import os
 import threading
 import webbrowser
 
+MOST_BODY_BYTES = 25_000_000  # a file too large for a setup still gets its clear answer; beyond this nothing is read
+
 
 def manage(arguments: list[str]) -> int:
     """Django's own commands."""
@@ -40,7 +42,9 @@ def demo(port: int, browser: bool = True) -> int:
     from uphill_lamp.web.wsgi import application
 
     try:
-        server = create_server(application, host="127.0.0.1", port=port, threads=6, ident="uphill-lamp")
+        server = create_server(
+            application, host="127.0.0.1", port=port, threads=8, ident="uphill-lamp", max_request_body_size=MOST_BODY_BYTES
+        )
     except OSError as broken:
         print(f"Port {port} is not free ({broken.strerror}). Try: ./uphill demo --port {port + 1}")
         return 2

@@ -155,6 +155,10 @@ def _lamp_cautions(light: Light) -> tuple[str, ...]:
     return tuple(found)
 
 
+def _place_words(light: Light) -> str:
+    return f"Move and aim: {light.name}" if light.on else f"Turn on, move and aim: {light.name}"
+
+
 def place_lamps(falling: Falling) -> Iterator[Move]:
     """Each lamp one has, that can be carried, put where it serves best; with the overhead off too if that serves better."""
     setup = falling.setup
@@ -166,7 +170,7 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
         if spot is not None and (patch := _lamp_patch(spot.light, light)):
             yield Move(
                 f"light.move_lamp.{light.id}",
-                f"Move and aim: {light.name}",
+                _place_words(light),
                 patch,
                 FREE,
                 _lamp_cautions(light),
@@ -177,7 +181,7 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
         spot = best_spot(falling, light, [lamp.id for lamp in above])
         if spot is not None:
             patch = (*_lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
-            title = f"Move and aim: {light.name}; overhead off"
+            title = f"{_place_words(light)}; overhead off"
             simpler = f"light.move_lamp.{light.id}"
             yield Move(
                 f"light.lamp_for_overhead.{light.id}",

@@ -100,10 +100,17 @@ class Heard:
     noise_db_a: float
     echo_below_db: float
     worst_noise: Noise | None
+    favour: float
 
     @property
     def snr_db(self) -> float:
         return self.speech_db_a - self.noise_db_a
+
+    @property
+    def even_distance_m(self) -> float:
+        """Where voice and room are alike at this microphone, 1 kHz, on axis: critical distance times sqrt(Q q) [m]."""
+        favour = float(directivity_factor(octaves.TALKER_P)[3]) * self.favour
+        return self.room.critical_distance_m * math.sqrt(favour)
 
     @property
     def direct_to_reverberant_db(self) -> float:
@@ -132,6 +139,7 @@ def heard_by(setup: Setup, microphone: Microphone) -> Heard:
         octaves.a_level(octaves.summed(self_noise, *noises)),
         speech_db_a - _echo_db_a(setup, room, place, axis, pattern_p) if setup.computer.listening == "loudspeakers" else HEADPHONES_BELOW_SPEECH_DB,
         steady[max(stoppable)[1]] if stoppable else None,
+        float(directivity_factor(pattern_p)),
     )  # fmt: skip
 
 

@@ -38,8 +38,8 @@ def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure])
     distance = length(heard.path.distance_m, setup.preferences.units)
     if _wanting(measured["sound.direct_to_reverberant"]):
         title = f"Your microphone is {distance} from your mouth: it hears the room"
-        beyond = heard.path.distance_m / max(heard.room.critical_distance_m, 0.01)
-        why = "You sound as if in a bathroom." if beyond > 1 else "You sound a little far away."
+        even = length(heard.even_distance_m, setup.preferences.units)
+        why = f"Beyond about {even} this room is louder at it than you are: you sound far away."
         yield Finding("sound.direct_to_reverberant", "sound", title, why, ("sound.direct_to_reverberant",))
     if _wanting(measured["sound.snr"]):
         title = f"Your voice is only {heard.snr_db:.0f} dB above the noise"

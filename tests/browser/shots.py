@@ -1,0 +1,64 @@
+"""Takes docs/screenshots anew from the demo setups: ./uphill shots. Not a test."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+SHOTS = Path(__file__).parents[2] / "docs" / "screenshots"
+WIDE, NARROW = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as state:
+        os.environ |= {"UPHILL_STATE": state, "DJANGO_ALLOW_ASYNC_UNSAFE": "1"}
+        from uphill_lamp.web import running
+
+        running.prepare()
+        import threading
+
+        from playwright.sync_api import sync_playwright
+        from waitress.server import create_server
+
+        from tests.browser.story import QUIET
+        from uphill_lamp.web.wsgi import application
+
+        server = create_server(application, host="127.0.0.1", port=8799)
+        threading.Thread(target=server.run, daemon=True).start()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=os.environ.get("UPHILL_CHROMIUM", "/usr/bin/chromium"), args=QUIET)
+            for name, path, size, moves in (
+                ("setups", "/", WIDE, 0),
+                ("quick-start", "/setups/new/", WIDE, 0),
+                ("files", "/files/", WIDE, 0),
+                ("help", "/help/", WIDE, 0),
+                ("bench-frame", "/setups/1/frame/", WIDE, 0),
+                ("bench-light", "/setups/2/light/", WIDE, 0),
+                ("bench-sound", "/setups/4/sound/", WIDE, 0),
+                ("bench-eyes", "/setups/3/eyes/", WIDE, 0),
+                ("bench-narrow", "/setups/1/frame/", NARROW, 0),
+                ("bench-mended-dark", "/setups/1/light/", WIDE, 3),
+            ):
+                page = browser.new_page(viewport=size, color_scheme="dark" if moves else "light")
+                page.goto("http://127.0.0.1:8799" + path)
+                for _ in range(moves):
+                    _settled(page)
+                    before = page.get_attribute('[data-region="state"]', "data-parent-id")
+                    page.locator("[data-move] button").first.click()
+                    page.wait_for_selector(f'[data-region="state"]:not([data-parent-id="{before}"])', state="attached")
+                _settled(page)
+                page.screenshot(path=SHOTS / f"{name}.png")
+                page.close()
+            browser.close()
+
+
+def _settled(page) -> None:  # type: ignore[no-untyped-def]
+    if "/setups/" in page.url and "/new/" not in page.url:
+        page.wait_for_selector('[data-region="findings"][data-gains="1"]')
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(300)
+
+
+if __name__ == "__main__":
+    main()
