@@ -97,5 +97,13 @@ CONTENT_SECURITY_POLICY = {
         "frame-ancestors": [NONE],
     }
 }
-LOGGING = {"version": 1, "disable_existing_loggers": False, "handlers": {"console": {"class": "logging.StreamHandler"}},
-           "loggers": {"django": {"handlers": ["console"], "level": "ERROR"}}}  # fmt: skip
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}, "nowhere": {"class": "logging.NullHandler"}},
+    "loggers": {
+        "django": {"handlers": ["console"], "level": "ERROR"},
+        # A stranger's host name is refused with 400; it is no fault of the app's and needs no traceback.
+        "django.security.DisallowedHost": {"handlers": ["nowhere"], "propagate": False},
+    },
+}

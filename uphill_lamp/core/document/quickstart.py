@@ -169,7 +169,7 @@ def _windows(where: str, y_m: float, depth_m: float) -> list[Json]:
 
 
 def _lights(lamps: list[str], y_m: float) -> list[Json]:
-    lights = [typical.light("ceiling_lamp", "ceiling-lamp", "Ceiling lamp", point(_X_M, y_m - 0.1, 2.2), on="ceiling" in lamps)]
+    lights = [typical.light("ceiling_lamp", "ceiling-lamp", "Ceiling lamp", point(_X_M, y_m - 0.35, 2.2), on="ceiling" in lamps)]
     for key, side in (("desk_left", 1), ("desk_right", -1)):
         if key in lamps:
             x_m, lamp_y_m = ahead(_X_M, y_m, 0.0, 0.5, 0.45 * side)

@@ -67,9 +67,15 @@ def _eye_line(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding
     eye, room = measured["frame.eye_line"], measured["frame.headroom"]
     if not (_wanting(eye) or _wanting(room)) or eye.value is None or room.value is None or eye.band is None:
         return
-    if eye.value > (eye.band.ideal_high or 1) or (room.band and room.value > (room.band.ideal_high or 1)):
+    if eye.value > 0.95 or eye.value < 0.02:
+        title = f"Your face has left the picture at its {'foot' if eye.value > 0.5 else 'top'}"
+        why = "The others see the room and hardly any of you."
+    elif eye.value > (eye.band.ideal_high or 1) or (room.band and room.value > (room.band.ideal_high or 1)):
         title = f"Too much air above your head ({percent(room.value)} of the picture)"
         why = f"Your eyes are {percent(eye.value)} down the picture; you seem to sink out of it."
+    elif room.value < 0:
+        title = "The top of your head is cut off"
+        why = f"Your eyes are only {percent(eye.value)} down the picture."
     else:
         title = f"Your head touches the top of the picture (air above it {percent(room.value)})"
         why = f"Your eyes are only {percent(eye.value)} down the picture, so the head looks cut off."
@@ -91,7 +97,8 @@ def _side(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
     if not _wanting(measure) or measure.value is None:
         return
     side = "left" if measure.value < 0.5 else "right"
-    title = f"You stand at {percent(measure.value)} across the picture, to its {side}"
+    gone = not 0.03 < measure.value < 0.97
+    title = f"You have left the picture at its {side}" if gone else f"You stand at {percent(measure.value)} across the picture, to its {side}"
     why = (
         "A tile shows the middle best." if setup.preferences.side_position == "centred" else "You chose a third, with room where you look."
     )

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.document import typical
@@ -20,17 +21,20 @@ from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, measu
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.scene.handling import desk_turned
-from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size, window_pane
+from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.response import light_need
-from uphill_lamp.core.scene.vectors import Vector, point_at, wrapped_deg, yaw_tilt_deg
+from uphill_lamp.core.scene.vectors import Vector, direction, point_at, right_of, unit, wrapped_deg, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import degrees, length, money
 
-# Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m].
-ASIDE_DEG = {"even": (0, 12, 25, 35), "shaped": (30, 40, 50), "dramatic": (55, 70, 85)}
-HEIGHT_DEG = (8, 18, 30)
+# Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
+ASIDE_DEG = {"even": (15, 25, 35, 0), "shaped": (30, 40, 50), "dramatic": (55, 70, 85)}
+HEIGHT_DEG = (10, 20, 32)
 DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
 DIMMED = (1.0, 0.6, 0.35)
 OFF_WALL_M = 0.08
+# A lamp stays this far from the line of sight to lens and screens [deg]; a bare one dazzles more than a soft one.
+OFF_GAZE_DEG = {"bare": 20.0, "soft": 14.0}
+LAMP_REACH_M = 0.25  # how far the arm of a desk or clip lamp reaches beyond the desk
 TURNS_DEG = (0, -20, 20, -40, 40)
 ROUND_DEG = 150.0  # a turn further than this is simply round
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
@@ -85,14 +89,38 @@ def lamp_place(face: Face, aside_deg: float, height_deg: float, distance_m: floa
     return face.at(distance_m * math.cos(up) * math.cos(aside), distance_m * math.cos(up) * math.sin(aside), distance_m * math.sin(up))
 
 
-def _free_places(setup: Setup, face: Face) -> list[tuple[float, float, float, Vector]]:
-    """Angle aside and height [deg], distance [m] and place of every spot neither in a wall nor in the picture."""
+def _free_places(setup: Setup, face: Face, light: Light) -> list[tuple[float, float, float, Vector]]:
+    """Angle aside and height [deg], distance [m] and place of every spot where a lamp may stand.
+
+    Not in a wall, not in the picture, not where the presenter looks, and a desk lamp not out of reach of the desk.
+    """
     spots = [(aside, up, away) for aside in _aside_range(setup) for up in HEIGHT_DEG for away in DISTANCE_M]
     places = np.array([lamp_place(face, *spot) for spot in spots])
-    inside = ((places > OFF_WALL_M) & (places < room_size(setup.room) - OFF_WALL_M)).all(axis=1)
+    free = np.asarray(((places > OFF_WALL_M) & (places < room_size(setup.room) - OFF_WALL_M)).all(axis=1))
     pictured = pinhole_of(setup).project(places)
-    seen = ((pictured > -0.04) & (pictured < 1.04)).all(axis=1)
-    return [(*spot, place) for spot, place, free in zip(spots, places, np.asarray(inside & ~seen), strict=True) if free]
+    free &= ~((pictured > -0.04) & (pictured < 1.04)).all(axis=1)
+    rays = (places - face.eyes) / np.linalg.norm(places - face.eyes, axis=1, keepdims=True)
+    clear_deg = OFF_GAZE_DEG["soft" if light.diffuser or light.kind in ("panel", "ring") else "bare"]
+    for looked_at in _looked_at(setup):
+        free &= rays @ unit(looked_at - face.eyes) < math.cos(math.radians(clear_deg))
+    if light.stands in ("desk", "clamp"):
+        free &= _over_desk(setup, places)
+    return [(*spot, place) for spot, place, ok in zip(spots, places, free, strict=True) if ok]
+
+
+def _looked_at(setup: Setup) -> Iterator[Vector]:
+    """Where the presenter looks in a call: the lens and the middle of what each screen shows."""
+    yield camera_pose(setup, setup.main_camera).place
+    yield from (screen_pane(screen).middle for screen in setup.screens if screen.on and screen.kind != "projection")
+
+
+def _over_desk(setup: Setup, places: Vector) -> NDArray[np.bool_]:
+    """Which places lie over the desk or an arm's reach of a lamp beside it."""
+    desk = setup.desk
+    beyond = places - np.array([desk.x_m, desk.y_m, 0.0])
+    along, across = beyond @ direction(desk.yaw_deg), beyond @ right_of(desk.yaw_deg)
+    near = (np.abs(along) < desk.depth_m / 2 + LAMP_REACH_M) & (np.abs(across) < desk.width_m / 2 + LAMP_REACH_M)
+    return np.asarray(near & (places[:, 2] > desk.height_m + 0.1))
 
 
 def aimed_at_face(light: Light, face: Face, place: Vector) -> Light:
@@ -117,7 +145,7 @@ def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Sp
     share, sides = even_share_per_lm(setup.room), SIDES[setup.preferences.look]
     level = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect))
     best: Spot | None = None
-    for aside_deg, height_deg, distance_m, place in _free_places(setup, face):
+    for aside_deg, height_deg, distance_m, place in _free_places(setup, face, light):
         trial = aimed_at_face(light, face, place)
         source = lamp_source(trial.model_copy(update={"dim": 1.0}))
         if source is None:
@@ -125,7 +153,7 @@ def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Sp
         gives = source.illuminance_lx(places, normals, 4) + source.flux_lm * share
         for dim in DIMMED:
             face_lx = dict(zip(FACE_POINTS, (base_lx + dim * gives).tolist(), strict=True))
-            worth = _worth(level, sides, face_lx) - 0.002 * distance_m  # of two alike the nearer: less light on the wall
+            worth = _worth(level, sides, face_lx) - 0.002 * distance_m  # nearer leaves less light on the wall
             if best is None or worth > best.worth:
                 best = Spot(trial.model_copy(update={"dim": dim}), worth, aside_deg, height_deg, distance_m)
     return best
@@ -140,7 +168,7 @@ def _lamp_patch(light: Light, before: Light) -> Patch:
 
 
 def _spot_words(setup: Setup, spot: Spot) -> str:
-    side = "straight ahead" if not spot.aside_deg else f"{degrees(abs(spot.aside_deg))} to your {'left' if spot.aside_deg > 0 else 'right'}"
+    side = "Straight ahead" if not spot.aside_deg else f"{degrees(abs(spot.aside_deg))} to your {'left' if spot.aside_deg > 0 else 'right'}"
     up = length(spot.distance_m * math.sin(math.radians(spot.height_deg)), setup.preferences.units)
     power = "" if spot.light.dim == 1 else f", dimmed to {spot.light.dim * 100:.0f} %"
     return f"{side}, {length(spot.distance_m, setup.preferences.units)} from your face, {up} above your eyes{power}."

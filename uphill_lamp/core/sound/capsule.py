@@ -100,7 +100,6 @@ class Heard:
     noise_db_a: float
     echo_below_db: float
     worst_noise: Noise | None
-    favour: float
 
     @property
     def snr_db(self) -> float:
@@ -108,9 +107,9 @@ class Heard:
 
     @property
     def even_distance_m(self) -> float:
-        """Where voice and room are alike at this microphone, 1 kHz, on axis: critical distance times sqrt(Q q) [m]."""
-        favour = float(directivity_factor(octaves.TALKER_P)[3]) * self.favour
-        return self.room.critical_distance_m * math.sqrt(favour)
+        """Distance at which voice and room would be alike at this microphone, A-weighted, as it stands and aims [m]:
+        the critical distance for this talker, this pattern and these angles; direct sound falls 6 dB per doubling."""
+        return float(self.path.distance_m * 10 ** (self.direct_to_reverberant_db / 20))
 
     @property
     def direct_to_reverberant_db(self) -> float:
@@ -139,7 +138,6 @@ def heard_by(setup: Setup, microphone: Microphone) -> Heard:
         octaves.a_level(octaves.summed(self_noise, *noises)),
         speech_db_a - _echo_db_a(setup, room, place, axis, pattern_p) if setup.computer.listening == "loudspeakers" else HEADPHONES_BELOW_SPEECH_DB,
         steady[max(stoppable)[1]] if stoppable else None,
-        float(directivity_factor(pattern_p)),
     )  # fmt: skip
 
 

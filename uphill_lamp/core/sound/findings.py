@@ -39,7 +39,10 @@ def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure])
     if _wanting(measured["sound.direct_to_reverberant"]):
         title = f"Your microphone is {distance} from your mouth: it hears the room"
         even = length(heard.even_distance_m, setup.preferences.units)
-        why = f"Beyond about {even} this room is louder at it than you are: you sound far away."
+        if heard.direct_to_reverberant_db < 0:
+            why = f"Beyond {even} this room is louder at it than you are: you sound far away."
+        else:
+            why = f"The room is plainly heard behind your voice; beyond {even} it is louder than you."
         yield Finding("sound.direct_to_reverberant", "sound", title, why, ("sound.direct_to_reverberant",))
     if _wanting(measured["sound.snr"]):
         title = f"Your voice is only {heard.snr_db:.0f} dB above the noise"

@@ -31,11 +31,6 @@ class RoomSound:
         """Square of the critical distance per octave, shape (7,) [m2]."""
         return CRITICAL * self.volume_m3 / self.t60_s
 
-    @property
-    def critical_distance_m(self) -> float:
-        """Critical distance in the 1 kHz octave, nobody favouring a direction [m]."""
-        return float(np.sqrt(self.critical_squared_m2[3]))
-
 
 def finish_absorption(finish: str | OwnFinish) -> FloatArray:
     """Absorption of a surface per octave, shape (7,) [no unit]."""

@@ -14,7 +14,7 @@ from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.scene.handling import moved, thing_at, turned
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.vectors import UP
-from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.core.scene.wording import degrees
 from uphill_lamp.core.tape import entered, name_of
 
 Form = Mapping[str, str]
@@ -54,13 +54,12 @@ def _moved(appraisal: Appraisal, form: Form) -> Action:
         by = up_m * UP
     else:
         by = np.array([right_m, up_m, 0.0])
-    far = length(float(np.linalg.norm(by)), setup.preferences.units)
-    return moved(setup, thing, by), f"Moved {name_of(setup, thing)} {far}"
+    return moved(setup, thing, by), f"Moved: {name_of(setup, thing)}"
 
 
 def _turned(appraisal: Appraisal, form: Form) -> Action:
     setup, thing, turn_deg = appraisal.setup, form.get("thing", ""), _number(form, "degrees", MOST_DEG)
-    return turned(setup, thing, turn_deg), f"Turned {name_of(setup, thing)} {degrees(abs(turn_deg))}"
+    return turned(setup, thing, turn_deg), f"Turned: {name_of(setup, thing)}, {degrees(abs(turn_deg))}"
 
 
 def _entered(appraisal: Appraisal, form: Form) -> Action:

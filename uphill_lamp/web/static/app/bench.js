@@ -24,7 +24,7 @@ function bench() {
       const state = this.root.querySelector('[data-region="state"]').dataset;
       this.parent = state.parentId;
       this.picked = state.picked;
-      this.units = state.units;
+      this.units = state.unitSystem;
       for (const field of document.querySelectorAll("[data-parent]")) field.value = this.parent;
       for (const field of document.querySelectorAll("[data-picked-field]")) field.value = this.picked;
       const undo = document.querySelector("[data-undo]");
@@ -67,6 +67,13 @@ function bench() {
         return answer;
       });
       return this.chain;
+    },
+    // A second press while the first is under way would ask for a move that may be gone by then.
+    async doMove(move) {
+      if (this.doing) return;
+      this.doing = true;
+      await this.change({ action: "do", move });
+      this.doing = false;
     },
     step(way) { return this.change({ stage: this.root.dataset.stage }, `/setups/${this.root.dataset.setup}/${way}/`); },
     async preview(values) {
@@ -237,7 +244,7 @@ function bench() {
     submitted(event) {
       const form = event.target;
       event.preventDefault();
-      if (form.matches("[data-move]")) this.change({ action: "do", move: form.elements.move.value });
+      if (form.matches("[data-move]")) this.doMove(form.elements.move.value);
     },
 
     // ---- keys
