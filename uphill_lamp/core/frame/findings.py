@@ -98,7 +98,9 @@ def _side(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
         return
     side = "left" if measure.value < 0.5 else "right"
     gone = not 0.03 < measure.value < 0.97
-    title = f"You have left the picture at its {side}" if gone else f"You stand at {percent(measure.value)} across the picture, to its {side}"
+    title = (
+        f"You have left the picture at its {side}" if gone else f"You stand at {percent(measure.value)} across the picture, to its {side}"
+    )
     why = (
         "A tile shows the middle best." if setup.preferences.side_position == "centred" else "You chose a third, with room where you look."
     )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -10,6 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused, applied
+from uphill_lamp.core.document.patch import Patch
 from uphill_lamp.drawings.far_side.render import render as render_picture
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
@@ -73,9 +76,11 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     return render(request, "bench/_findings.html", context)
 
 
-@require_POST
-def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
-    """One change, saved as a revision; 409 if the page was older than the setup, 422 if it was not understood."""
+Then = Callable[[Setup, Revision, Appraisal, str, Patch, str], HttpResponse]
+
+
+def _acting(request: HttpRequest, setup_id: int, stage: str, then: Then) -> HttpResponse:
+    """What a posted action leads to; 409 if the page was older than the setup, 422 if it was not understood."""
     setup, revision = _rows(setup_id, stage)
     if request.POST.get("parent") != str(revision.pk):
         return _stale(request, setup_id, stage)
@@ -83,21 +88,43 @@ def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     picked = page.picked_thing(before, request.POST.get("picked", ""))
     try:
         patch, words = action_of(before, request.POST)
-        revision = flows.change(setup_id, revision.pk, patch, words)
+        return then(setup, revision, before, picked, patch, words)
     except Refused as refused:
         return _refused(request, setup, revision, before, stage, picked, refused)
     except flows.Stale:
         return _stale(request, setup_id, stage)
-    return _after(request, setup_id, stage, picked, before, words)
 
 
-def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before: Appraisal | None, words: str) -> HttpResponse:
+@require_POST
+def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """One change, saved as a revision."""
+
+    def saved(setup: Setup, revision: Revision, before: Appraisal, picked: str, patch: Patch, words: str) -> HttpResponse:
+        flows.change(setup.pk, revision.pk, patch, words)
+        return _after(request, setup.pk, stage, picked, before, words)
+
+    return _acting(request, setup_id, stage, saved)
+
+
+@require_POST
+def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
+    """What a change would give, not saved: for dragging."""
+
+    def shown(setup: Setup, revision: Revision, before: Appraisal, picked: str, patch: Patch, words: str) -> HttpResponse:
+        digest, appraisal = appraised(text_of(applied(before.setup, patch)), known=before)
+        context = page.context(setup, revision, digest, appraisal, stage, picked, draft=True)
+        return render(request, "bench/_regions.html", context)
+
+    return _acting(request, setup_id, stage, shown)
+
+
+def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before: Appraisal, words: str) -> HttpResponse:
     if not _wants_fragment(request):
         return redirect(f"{reverse('bench', args=[setup_id, stage])}?picked={picked}")
     setup, revision = _rows(setup_id, stage)
     digest, appraisal = appraised(revision.document)
     picked = page.picked_thing(appraisal, picked)
-    said = words if before is None else f"{words}. {score_words(before, appraisal)}"
+    said = f"{words}. {score_words(before, appraisal)}"
     return render(request, "bench/_regions.html", page.context(setup, revision, digest, appraisal, stage, picked, said=said))
 
 
@@ -133,23 +160,6 @@ def _stale(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
 
 
 @require_POST
-def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
-    """What a change would give, not saved: for dragging."""
-    setup, revision = _rows(setup_id, stage)
-    if request.POST.get("parent") != str(revision.pk):
-        return _stale(request, setup_id, stage)
-    _, before = appraised(revision.document)
-    picked = page.picked_thing(before, request.POST.get("picked", ""))
-    try:
-        patch, _ = action_of(before, request.POST)
-        digest, appraisal = appraised(text_of(applied(before.setup, patch)), known=before)
-    except Refused as refused:
-        return _refused(request, setup, revision, before, stage, picked, refused)
-    context = page.context(setup, revision, digest, appraisal, stage, picked, draft=True)
-    return render(request, "bench/_regions.html", context)
-
-
-@require_POST
 def undo(request: HttpRequest, setup_id: int) -> HttpResponse:
     """One step back."""
     return _stepped(request, setup_id, flows.undo, "Undone", "Nothing to undo")
@@ -161,7 +171,7 @@ def redo(request: HttpRequest, setup_id: int) -> HttpResponse:
     return _stepped(request, setup_id, flows.redo, "Done again", "Nothing to redo")
 
 
-def _stepped(request: HttpRequest, setup_id: int, step, done: str, nothing: str) -> HttpResponse:  # type: ignore[no-untyped-def]
+def _stepped(request: HttpRequest, setup_id: int, step: Callable[[int, int], Revision | None], done: str, nothing: str) -> HttpResponse:
     stage = request.POST.get("stage", "frame")
     _, revision = _rows(setup_id, stage)
     _, before = appraised(revision.document)
