@@ -23,6 +23,11 @@ from uphill_lamp.core.scene.response import light_need, signal_to_noise
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import yaw_tilt_deg
 
+# Two made-up measured lamps: one alike all round, one of which a quadrant is given.
+SPOT = {"vertical_deg": (0.0, 20.0, 45.0, 90.0), "horizontal_deg": (0.0,), "candela": ((900.0, 700.0, 100.0, 0.0),)}
+WING = {"vertical_deg": (0.0, 45.0, 90.0, 180.0), "horizontal_deg": (0.0, 45.0, 90.0),
+        "candela": ((200.0, 260.0, 80.0, 0.0), (200.0, 180.0, 40.0, 0.0), (200.0, 120.0, 10.0, 0.0))}  # fmt: skip
+
 
 def emitter(data: dict[str, Any]) -> Source:
     if data["type"] in ("bulb", "cone"):
@@ -70,6 +75,8 @@ class Sources(TestCase):
             {"kind": "panel", "beam_deg": None, "width_m": 0.3, "height_m": 0.2},
             {"kind": "strip", "beam_deg": None, "width_m": 0.6, "height_m": 0.02},
             {"kind": "ring", "beam_deg": None, "width_m": 0.4},
+            {"kind": "file", "beam_deg": None, "photometry": SPOT},
+            {"kind": "file", "beam_deg": None, "photometry": WING},
             {"kind": "cone", "beam_deg": 60.0, "diffuser": {"transmittance": 0.5, "width_m": 0.4, "height_m": 0.4}},
         ]
         for kind in kinds:

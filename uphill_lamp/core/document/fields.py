@@ -10,7 +10,6 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 Origin = Literal["assumed", "entered", "measured"]
 Surface = Literal["floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1"]
 Wall = Literal["wall_x0", "wall_x1", "wall_y0", "wall_y1"]
-SURFACES: tuple[Surface, ...] = ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")
 
 # Marks that turn the direction of text round or hide in it: they could make a name read as something else.
 HIDDEN_MARKS = frozenset("\u061c\u200b\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069\ufeff")
@@ -26,7 +25,6 @@ def _plain(text: str) -> str:
 
 
 Name = Annotated[str, Field(min_length=1, max_length=80), AfterValidator(_plain)]
-Note = Annotated[str, Field(max_length=400), AfterValidator(_plain)]
 
 
 class Part(BaseModel):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -33,6 +33,7 @@ class PointSource:
     beam_deg: float
     cct_k: float
     photometry: Photometry | None = None
+    table_scale: float = 1.0
 
     def intensity_cd(self, rays: FloatArray) -> FloatArray:
         """Luminous intensity along unit directions, shape (..., 3) -> (...) [cd]."""
@@ -45,7 +46,7 @@ class PointSource:
         return np.where(rays @ self.aim >= edge, peak, 0.0)
 
     def _measured_cd(self, rays: FloatArray) -> FloatArray:
-        """Candela table, bilinear in the angle from the aim and round it; scaled to the lamp's flux by the caller."""
+        """Candela table, bilinear in the angle from the aim and round it, scaled to what the lamp gives now."""
         table = self.photometry
         assert table is not None
         polar = np.degrees(np.arccos(np.clip(rays @ self.aim, -1, 1)))
@@ -56,6 +57,7 @@ class PointSource:
             round_deg = np.where(round_deg > 180, 360 - round_deg, round_deg)
             round_deg = np.where((last == 90.0) & (round_deg > 90), 180 - round_deg, round_deg)
         rows = np.array([np.interp(polar, vertical, row, right=0.0) for row in np.array(table.candela)])
+        rows *= self.table_scale
         if len(horizontal) == 1:
             return np.asarray(rows[0])
         upper = np.clip(np.searchsorted(horizontal, round_deg), 1, len(horizontal) - 1)
@@ -164,7 +166,25 @@ def lamp_source(light: Light) -> Source | None:
         pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, light.width_m or 0.1, light.width_m or 0.1)
         return AreaSource(light.id, pane, _lambert(flux_lm, pane) / _RING_SHARE, light.cct_k, ring=True)
     beam_deg = light.beam_deg if light.kind == "cone" and light.beam_deg else 360.0
-    return PointSource(light.id, place, aim, right_of(light.aim_yaw_deg), flux_lm, beam_deg, light.cct_k, light.photometry)
+    source = PointSource(light.id, place, aim, right_of(light.aim_yaw_deg), flux_lm, beam_deg, light.cct_k, light.photometry)
+    if light.photometry is None:
+        return source
+    measured_lm = table_flux_lm(light.photometry)
+    return replace(source, table_scale=flux_lm / measured_lm) if measured_lm > 0 else None
+
+
+def table_flux_lm(table: Photometry) -> float:
+    """Flux of a candela table [lm]: 2 pi times the integral of the mean over the round of I sin(angle).
+
+    Tables of one quadrant or half of a symmetrical lamp have the mean of the whole round.
+    """
+    fine = np.linspace(table.vertical_deg[0], table.vertical_deg[-1], 721)
+    rows = np.array([np.interp(fine, table.vertical_deg, row) for row in table.candela])
+    if len(rows) > 1:
+        span = table.horizontal_deg[-1] - table.horizontal_deg[0]
+        rows = np.trapezoid(rows, table.horizontal_deg, axis=0)[None] / span
+    polar = np.radians(fine)
+    return float(2 * math.pi * np.trapezoid(rows[0] * np.sin(polar), polar))
 
 
 def _lambert(flux_lm: float, pane: Pane) -> float:

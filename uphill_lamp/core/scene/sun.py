@@ -12,7 +12,7 @@ from uphill_lamp.core.document.surroundings import Place
 def sun_elevation_deg(place: Place) -> float:
     """Apparent elevation of the sun at the call, refraction included [deg]; a time that a clock change skips or
     repeats is read as the first of the two."""
-    return _sun(place.latitude_deg, place.longitude_deg, place.call_at, place.timezone)[0]
+    return sun_position_deg(place)[0]
 
 
 @lru_cache(maxsize=512)

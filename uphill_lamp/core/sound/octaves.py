@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 
 FloatArray = NDArray[np.floating[Any]]
 
-BANDS_HZ = np.array([125.0, 250.0, 500.0, 1000.0, 2000.0, 4000.0, 8000.0])
 A_WEIGHTS_DB = np.array([-16.1, -8.6, -3.2, 0.0, 1.2, 1.0, -1.1])
 
 # Speech by octave against its A-weighted level (IEC 60268-16); a female voice has next to nothing at 125 Hz.

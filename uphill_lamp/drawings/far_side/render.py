@@ -25,7 +25,7 @@ from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, developed, he
 from uphill_lamp.drawings.far_side.face import FaceTexture, face_texture, figure, sample
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 
-FULL_COLUMNS, DRAFT_COLUMNS = 480, 320
+FULL_COLUMNS = 480
 SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_panel": "#8a6844", "brick_bare": "#96604a",
                 "carpet_thin": "#7d7468", "carpet_thick": "#74706c", "wallpaper_light": "#c9bfa6", "curtain_wall": "#7c6a78",
                 "books_wall": "#7a6450"}  # fmt: skip

@@ -28,7 +28,6 @@ class Stage:
 # Place, Backdrop, Steps, Check and Go join when they exist; their keys are kept for them.
 STAGES = (Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6))
 SLUGS = {stage.slug: stage for stage in STAGES}
-START_HAND = {"frame": "camera", "light": "lamp", "sound": "microphone", "eyes": "camera"}
 
 
 def first_in_hand(appraisal: Appraisal, stage: str) -> str:

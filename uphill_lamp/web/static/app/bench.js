@@ -305,7 +305,6 @@ function bench() {
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("bench", bench);
-  Alpine.data("quickstart", () => ({}));
 });
 
 // Undo, redo and units stand in the top line, outside the bench's own element.
