@@ -12,9 +12,12 @@ from hypothesis import strategies as st
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.document.quickstart import QUESTIONS
+from uphill_lamp.core.light.sources import PointSource
+from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings import answers, bars, overlay, plan, side, slope
 from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
+from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
 from uphill_lamp.drawings.svg import Node, words
 
@@ -117,6 +120,23 @@ class FarSide(TestCase):
         self.assertEqual(len(set(hair.values())), 4)
         night = put(setup, lights=[], screens__laptop__on=False)
         self.assertGreater(self._grain(night), 2 * self._grain(demo("room-that-works")))
+
+    def test_lenses_mirror_a_screen_where_the_law_of_reflection_has_it_and_no_other_way(self) -> None:
+        setup = put(demo("clock-bench"), screens__laptop__position__z_m=0.97, screens__laptop__hinge_deg=82.0)
+        face, lens = face_of(setup), pinhole_of(setup).place
+        y, z = np.meshgrid(np.linspace(-0.056, 0.056, 40), np.linspace(-0.02, 0.015, 20))
+        places = np.column_stack([np.zeros(y.size), y.ravel(), z.ravel()])
+        rays = places @ head_frame(face) + face.eyes - lens
+        rays /= np.linalg.norm(rays, axis=1, keepdims=True)
+        sources = appraise(setup).falling.sources
+        glare = {kind: Mirrors(sources, face, kind).seen(places, rays).sum() for kind in ("none", "plain", "anti_reflective")}
+        self.assertGreater(glare["plain"], 4 * glare["anti_reflective"])
+        self.assertGreater(glare["anti_reflective"], glare["none"])
+        self.assertEqual(Mirrors((), face, "plain").seen(places, rays).sum(), 0)
+        # Straight back: a source at the camera is mirrored only where the surface looks at the camera.
+        flat = np.array([[0.0, 0.0325, 0.0]])
+        lamp = PointSource("", lens, np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), 1000, 360, 4000)
+        self.assertEqual(Mirrors((lamp,), face, "plain").seen(flat, rays[:1]).sum() > 0, False)
 
     def test_colour_of_white_and_development(self) -> None:
         self.assertAlmostEqual(white_xy(6500)[0], 0.3128, delta=0.001)

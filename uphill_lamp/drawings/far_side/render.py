@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 from functools import lru_cache, partial
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,14 +14,15 @@ from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.sources import AreaSource, Source
+from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.scene.body import Ellipsoid, head_frame
-from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size
+from uphill_lamp.core.scene.placing import face_of, pinhole_of, room_size
 from uphill_lamp.core.scene.response import signal_to_noise
-from uphill_lamp.core.scene.vectors import UP
 from uphill_lamp.core.scene.view import View, view_of
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, developed, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FaceTexture, face_texture, figure, sample
+from uphill_lamp.drawings.far_side.light import Harmonics, even_rgb, falls_rgb
+from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 
 FULL_COLUMNS = 480
@@ -82,7 +82,7 @@ class _Painter:
     def __init__(self, setup: Setup, falling: Falling, view: View, rays: FloatArray, shape: tuple[Ellipsoid, ...]) -> None:
         self.setup, self.falling, self.view, self.rays = setup, falling, view, rays
         self.face, self.shape = face_of(setup), shape
-        self.even = _even_rgb(falling)
+        self.even = even_rgb(falling)
         self.sources = {source.id: source for source in falling.sources}
         self.out = np.zeros((len(rays), 3), dtype=np.float32)
 
@@ -124,7 +124,7 @@ class _Painter:
         places[:, other[0]], places[:, other[1]] = a.ravel() * size[other[0]], b.ravel() * size[other[1]]
         normals = np.zeros_like(places)
         normals[:, axis] = -1.0 if end else 1.0
-        grid = _falls_rgb(self.falling.sources, places, normals, 3) + self.even
+        grid = falls_rgb(self.falling.sources, places, normals, 3) + self.even
         along = [self.view.place[here, axis_] / np.float32(size[axis_]) for axis_ in other]
         u, v = (np.clip((share - 0.01) / 0.98, 0, 1) * np.float32(LIGHT_GRID - 1.001) for share in along)
         i, j = u.astype(np.int32), v.astype(np.int32)
@@ -191,7 +191,7 @@ class _Painter:
         places = np.repeat(middle[None], 4, axis=0)
         places[:, wide] += corners[:, 0] * span[wide]
         places[:, 2] += corners[:, 1] * span[2]
-        lit = _falls_rgb(self.falling.sources, places, np.repeat(self.view.normal[here[:1]], 4, axis=0), 3) + self.even
+        lit = falls_rgb(self.falling.sources, places, np.repeat(self.view.normal[here[:1]], 4, axis=0), 3) + self.even
         u = ((spots[:, wide] - middle[wide]) / max(span[wide], 1e-6) + 0.5)[:, None].astype(np.float32)
         v = ((spots[:, 2] - middle[2]) / max(span[2], 1e-6) + 0.5)[:, None].astype(np.float32)
         falls = (lit[0] * (1 - v) + lit[1] * v) * (1 - u) + (lit[2] * (1 - v) + lit[3] * v) * u
@@ -207,12 +207,15 @@ class _Painter:
         normals = (self.view.normal[here] @ frame.T).astype(np.float32)
         skin = (names == "head") & (normals[:, 0] > 0.05)
         albedo, shine = self._albedo(names, places, skin, normals)
-        lights = {part: _Harmonics.at(self.falling, self.face, spot) for part, spot in (("head", -0.02), ("chest", -0.34))}
+        lights = {part: Harmonics.at(self.falling, self.face, spot) for part, spot in (("head", -0.02), ("chest", -0.34))}
         chest = (names == "shirt") | (names == "neck")
         falls = lights["head"].fall(normals)
         falls[chest] = lights["chest"].fall(normals[chest])
         falls = np.maximum(falls, 0.15 * self.even) * _shade(names, places, skin, lights["head"])[:, None]
         self.out[here] = falls * albedo / np.float32(np.pi) + shine * lights["head"].fall(normals) * 0.02
+        on = np.flatnonzero(skin)
+        mirrors = Mirrors(self.falling.sources, self.face, self.setup.presenter.glasses)
+        self.out[here[on]] += mirrors.seen(places[on], self.rays[here[on]])
 
     def _albedo(
         self, names: NDArray[np.str_], places: FloatArray, skin: NDArray[np.bool_], normals: FloatArray
@@ -282,7 +285,7 @@ def _paint_face(
     normals[on] = bent / np.linalg.norm(bent, axis=1, keepdims=True)
 
 
-def _shade(names: NDArray[np.str_], places: FloatArray, skin: NDArray[np.bool_], light: _Harmonics) -> FloatArray:
+def _shade(names: NDArray[np.str_], places: FloatArray, skin: NDArray[np.bool_], light: Harmonics) -> FloatArray:
     """What the body hides from itself, 0-1: sockets, under the nose, neck under the chin; more the steeper the light."""
     steep = np.float32(np.clip(light.main[2], 0, 1))
     shade = np.ones(len(names), dtype=np.float32)
@@ -296,61 +299,6 @@ def _shade(names: NDArray[np.str_], places: FloatArray, skin: NDArray[np.bool_],
     ears = names == "ear"
     shade[ears] *= 0.8
     return shade
-
-
-@dataclass(frozen=True)
-class _Harmonics:
-    """Light on a surface of any direction at one place: second-order spherical harmonics fitted to samples."""
-
-    weights: FloatArray
-    main: FloatArray
-
-    @classmethod
-    def at(cls, falling: Falling, face: Face, up_m: float) -> _Harmonics:
-        directions = _SPHERE
-        place = face.at(-0.02, 0.0, up_m)
-        frame = np.array([face.forward, face.left, UP])
-        places = np.repeat(place[None], len(directions), axis=0)
-        rgb = _falls_rgb(falling.sources, places, directions @ frame, 4) + _even_rgb(falling)
-        weights, *_ = np.linalg.lstsq(_basis(directions.astype(np.float32)), rgb, rcond=None)
-        main = weights[1:4] @ LUMA
-        return cls(weights.astype(np.float32), main / max(float(np.linalg.norm(main)), 1e-6))
-
-    def fall(self, normals: FloatArray) -> FloatArray:
-        """Light on directions in the head's axes, shape (N, 3) -> (N, 3) [lx]."""
-        return np.maximum(_basis(normals) @ self.weights, 0)
-
-
-def _basis(n: FloatArray) -> FloatArray:
-    x, y, z = n[:, 0], n[:, 1], n[:, 2]
-    return np.stack([np.ones_like(x), x, y, z, x * y, y * z, x * z, x * x - y * y, 3 * z * z - 1], axis=1)
-
-
-def _sphere(count: int) -> NDArray[np.floating[Any]]:
-    step = np.arange(count) + 0.5
-    polar, turn = np.arccos(1 - 2 * step / count), np.pi * (1 + 5**0.5) * step
-    return np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
-
-
-_SPHERE = _sphere(48)
-
-
-def _falls_rgb(
-    sources: tuple[Source, ...], places: NDArray[np.floating[Any]], normals: NDArray[np.floating[Any]], fineness: int
-) -> FloatArray:
-    total = np.zeros((len(places), 3), dtype=np.float32)
-    for source in sources:
-        total += source.illuminance_lx(places, normals, fineness)[:, None].astype(np.float32) * white_rgb(source.cct_k)
-    return total
-
-
-def _even_rgb(falling: Falling) -> FloatArray:
-    """The room's even share with the colour of what it comes from, shape (3,) [lx]."""
-    flux = sum(source.flux_lm for source in falling.sources)
-    if flux <= 0:
-        return np.full(3, 0.02, dtype=np.float32)
-    tint = sum((source.flux_lm * white_rgb(source.cct_k) for source in falling.sources), np.zeros(3, np.float32)) / flux
-    return (tint * falling.even_lx).astype(np.float32)
 
 
 def _skin_rgb(reflectance: float) -> FloatArray:

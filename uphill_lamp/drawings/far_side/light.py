@@ -1,0 +1,71 @@
+"""Coloured light for the picture: what falls on a place, and on any direction at the head and the chest."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.sources import Source
+from uphill_lamp.core.scene.placing import Face
+from uphill_lamp.core.scene.vectors import UP
+from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, white_rgb
+
+
+@dataclass(frozen=True)
+class Harmonics:
+    """Light on a surface of any direction at one place: second-order spherical harmonics fitted to samples."""
+
+    weights: FloatArray
+    main: FloatArray
+
+    @classmethod
+    def at(cls, falling: Falling, face: Face, up_m: float) -> Harmonics:
+        directions = _SPHERE
+        place = face.at(-0.02, 0.0, up_m)
+        frame = np.array([face.forward, face.left, UP])
+        places = np.repeat(place[None], len(directions), axis=0)
+        rgb = falls_rgb(falling.sources, places, directions @ frame, 4) + even_rgb(falling)
+        weights, *_ = np.linalg.lstsq(_basis(directions.astype(np.float32)), rgb, rcond=None)
+        main = weights[1:4] @ LUMA
+        return cls(weights.astype(np.float32), main / max(float(np.linalg.norm(main)), 1e-6))
+
+    def fall(self, normals: FloatArray) -> FloatArray:
+        """Light on directions in the head's axes, shape (N, 3) -> (N, 3) [lx]."""
+        return np.maximum(_basis(normals) @ self.weights, 0)
+
+
+def _basis(n: FloatArray) -> FloatArray:
+    x, y, z = n[:, 0], n[:, 1], n[:, 2]
+    return np.stack([np.ones_like(x), x, y, z, x * y, y * z, x * z, x * x - y * y, 3 * z * z - 1], axis=1)
+
+
+def _sphere(count: int) -> NDArray[np.floating[Any]]:
+    step = np.arange(count) + 0.5
+    polar, turn = np.arccos(1 - 2 * step / count), np.pi * (1 + 5**0.5) * step
+    return np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
+
+
+_SPHERE = _sphere(48)
+
+
+def falls_rgb(
+    sources: tuple[Source, ...], places: NDArray[np.floating[Any]], normals: NDArray[np.floating[Any]], fineness: int
+) -> FloatArray:
+    """Direct light on small surfaces in linear sRGB, shapes (N, 3) -> (N, 3) [lx]."""
+    total = np.zeros((len(places), 3), dtype=np.float32)
+    for source in sources:
+        total += source.illuminance_lx(places, normals, fineness)[:, None].astype(np.float32) * white_rgb(source.cct_k)
+    return total
+
+
+def even_rgb(falling: Falling) -> FloatArray:
+    """The room's even share with the colour of what it comes from, shape (3,) [lx]."""
+    flux = sum(source.flux_lm for source in falling.sources)
+    if flux <= 0:
+        return np.full(3, 0.02, dtype=np.float32)
+    tint = sum((source.flux_lm * white_rgb(source.cct_k) for source in falling.sources), np.zeros(3, np.float32)) / flux
+    return (tint * falling.even_lx).astype(np.float32)

@@ -1,0 +1,88 @@
+"""What is mirrored in eyes and spectacle lenses: catch-lights and glare come out by themselves."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.light.sources import AreaSource, Source
+from uphill_lamp.core.scene.body import head_frame
+from uphill_lamp.core.scene.placing import Face
+from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
+from uphill_lamp.drawings.far_side.face import EYE_M
+
+CORNEA_RADIUS_M = 0.0078
+CORNEA_SHARE = 0.025  # of light that water sends back, looked at straight
+LENS_SHARE = {"plain": 0.08, "anti_reflective": 0.015}  # both faces of a lens together
+# A lens's normal points 10 degrees down from straight ahead; its curve adds 8 degrees up and down, 14 aside (handbook 04).
+LENS_TILT_DEG, CURVE_ASIDE_DEG, CURVE_UP_DEG = 10.0, 14.0, 8.0
+LENS_M = (0.0325, -0.003, 0.0225, 0.0175)  # middle aside and up of the eyes, half width, half height
+BULB_RADIUS_M = 0.05
+
+
+class Mirrors:
+    """Mirroring parts of a face: corneas always, lenses if worn."""
+
+    def __init__(self, sources: Sequence[Source], face: Face, glasses: str) -> None:
+        self.sources, self.face, self.lens_share = sources, face, LENS_SHARE.get(glasses, 0.0)
+
+    def seen(self, places: FloatArray, rays: FloatArray) -> FloatArray:
+        """Luminance added by mirroring on places of the face.
+
+        Args:
+            places: in the head's axes (forward, left, up of the eyes), shape (N, 3) [m].
+            rays: unit directions from the lens to them, in the room's axes, shape (N, 3).
+
+        Returns:
+            linear sRGB, shape (N, 3) [cd/m2].
+        """
+        out = np.zeros((len(places), 3), dtype=np.float32)
+        y, z = places[:, 1], places[:, 2]
+        inner = np.abs(y) - EYE_M
+        eyes = np.flatnonzero(np.hypot(inner, z) < 0.0056)
+        if len(eyes):
+            tilt = np.stack([inner[eyes] * np.sign(y[eyes]), z[eyes]], axis=1) / CORNEA_RADIUS_M
+            normals = np.column_stack([np.sqrt(np.maximum(1 - (tilt**2).sum(axis=1), 0.05)), tilt])
+            out[eyes] += CORNEA_SHARE * self._mirrored(places[eyes], normals, rays[eyes])
+        if self.lens_share:
+            across, upward = (np.abs(y) - LENS_M[0]) / LENS_M[2], (z - LENS_M[1]) / LENS_M[3]
+            worn = np.flatnonzero(across**4 + upward**4 < 1)
+            aside = np.radians(CURVE_ASIDE_DEG * across[worn] * np.sign(y[worn]))
+            lean = np.radians(CURVE_UP_DEG * upward[worn] - LENS_TILT_DEG)
+            normals = np.column_stack([np.cos(aside) * np.cos(lean), np.sin(aside) * np.cos(lean), np.sin(lean)])
+            out[worn] += self.lens_share * self._mirrored(places[worn], normals, rays[worn])
+        return out
+
+    def _mirrored(self, places: FloatArray, normals: FloatArray, rays: FloatArray) -> FloatArray:
+        """Luminance of what a mirror at each place would show, shape (N, 3) [cd/m2]."""
+        frame = head_frame(self.face)
+        start, outward = self.face.eyes + places @ frame, normals @ frame
+        back = rays - 2 * (rays * outward).sum(axis=1, keepdims=True) * outward
+        out = np.zeros((len(places), 3), dtype=np.float32)
+        for source in self.sources:
+            hit, luminance = (
+                _area(source, start, back) if isinstance(source, AreaSource) else _ball(source.place, source.flux_lm, start, back)
+            )
+            out += (hit * luminance)[:, None].astype(np.float32) * white_rgb(source.cct_k)
+        return out
+
+
+def _area(source: AreaSource, start: FloatArray, back: FloatArray) -> tuple[NDArray[np.bool_], FloatArray]:
+    pane = source.pane
+    facing = back @ pane.normal
+    with np.errstate(divide="ignore", invalid="ignore"):
+        reach = ((pane.middle - start) @ pane.normal) / facing
+    on = start + np.where(np.isfinite(reach), reach, 0)[:, None] * back - pane.middle
+    inside = (np.abs(on @ pane.right) < pane.width_m / 2) & (np.abs(on @ pane.up) < pane.height_m / 2)
+    return inside & (facing < 0) & (reach > 0), source.seen_cd_m2(back)
+
+
+def _ball(place: FloatArray, flux_lm: float, start: FloatArray, back: FloatArray) -> tuple[NDArray[np.bool_], FloatArray]:
+    beyond = place - start
+    along = (beyond * back).sum(axis=1)
+    off = (beyond * beyond).sum(axis=1) - along**2
+    luminance = flux_lm / (4 * math.pi) / (math.pi * BULB_RADIUS_M**2)
+    return (along > 0) & (off < BULB_RADIUS_M**2), np.full(len(start), luminance)
