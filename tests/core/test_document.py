@@ -37,6 +37,7 @@ FAULTS: list[tuple[str, Change, str, str]] = [
     ("pane beyond its wall", lambda d: d["room"]["windows"][0].update(width_m=5.0), "/room/windows/window/width_m", "0 to 3.40 m"),
     ("pane through the ceiling", lambda d: d["room"]["windows"][0].update(height_m=2.0), "/room/windows/window/height_m", "below the ceiling"),
     ("lamp in a wall", lambda d: d["lights"][1]["position"].update(x_m=3.2), "/lights/bench-lamp/position/x_m", "inside the room"),
+    ("lid's camera in the wall", lambda d: d["screens"][0]["position"].update(y_m=3.37), "/cameras/camera", "inside the room"),
     ("head through the ceiling", lambda d: d["presenter"].update(eye_height_m=2.2) or d["room"].update(height_m=2.2), "/presenter/eye_height_m", "below the ceiling"),
     ("no main camera", lambda d: d["cameras"][0].update(use="spare"), "/cameras", "exactly one"),
     ("camera on no screen", lambda d: d["cameras"][0].update(on_screen="tv"), "/cameras/camera/on_screen", "laptop"),

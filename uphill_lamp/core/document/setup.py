@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
@@ -121,6 +122,22 @@ def _positions(setup: Setup) -> Iterator[tuple[str, Point]]:
                 yield f"/{part}/{thing.id}/position", thing.position
 
 
+def _mounted_lenses(setup: Setup) -> Iterator[tuple[str, tuple[float, float, float]]]:
+    """Lenses on a lid or a monitor, whose place the document leaves to their screen."""
+    screens = {screen.id: screen for screen in setup.screens}
+    for camera in setup.cameras:
+        screen = screens.get(camera.on_screen or "")
+        if screen is None:
+            continue
+        lean = math.radians(screen.hinge_deg - 90 if screen.hinge_deg is not None else screen.tilt_deg or 0.0)
+        yaw = math.radians(screen.yaw_deg)
+        reach_m = camera.lens_offset_m + (0.0 if camera.mount == "laptop_lid" else screen.height_m / 2)
+        back_m = reach_m * math.sin(lean)
+        position = screen.position
+        lens = (position.x_m - back_m * math.sin(yaw), position.y_m - back_m * math.cos(yaw), position.z_m + reach_m * math.cos(lean))
+        yield f"/cameras/{camera.id}", lens
+
+
 def _outside(setup: Setup) -> Iterator[Fault]:
     room, presenter, desk = setup.room, setup.presenter, setup.desk
     spans = {"x_m": room.width_m, "y_m": room.depth_m, "z_m": room.height_m}
@@ -129,6 +146,11 @@ def _outside(setup: Setup) -> Iterator[Fault]:
             value = getattr(point, axis)
             if not 0 <= value <= length:
                 yield Fault(f"{path}/{axis}", f"{value:g} m, in or beyond a wall", f"a place inside the room, 0 to {length:g} m")
+    for path, lens in _mounted_lenses(setup):
+        for (axis, length), value in zip(spans.items(), lens, strict=True):
+            if not 0 <= value <= length:
+                found = f"a lens at {axis} {value:.3f} m, in or beyond a wall, by where its screen stands"
+                yield Fault(path, found, f"a screen that leaves its camera inside the room, 0 to {length:g} m")
     for path, x_m, y_m in (("/presenter", presenter.x_m, presenter.y_m), ("/desk", desk.x_m, desk.y_m)):
         for axis, value, length in (("x_m", x_m, room.width_m), ("y_m", y_m, room.depth_m)):
             if not 0 < value < length:

@@ -12,7 +12,7 @@ from uphill_lamp.core.document.fields import Point
 from uphill_lamp.core.document.patch import Operation, Patch, replace
 from uphill_lamp.core.document.setup import Setup, wall_length_m
 from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
-from uphill_lamp.core.scene.placing import WALLS, face_of, room_size
+from uphill_lamp.core.scene.placing import WALLS, camera_pose, face_of, room_size
 from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
 
 WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
@@ -134,8 +134,16 @@ def _put(handle: str, place: Vector) -> list[Operation]:
     return [replace(f"/{handle}/position/{axis}_m", round(float(value), 3)) for axis, value in zip("xyz", place, strict=True)]
 
 
-def _kept_inside(setup: Setup, place: Vector) -> Vector:
-    return np.clip(place, [WITHIN_M, WITHIN_M, 0.0], room_size(setup.room) - WITHIN_M)
+def _kept_inside(setup: Setup, handle: str, place: Vector) -> Vector:
+    """A place off the walls, for the thing and for a lens that it carries."""
+    low, high = np.array([WITHIN_M, WITHIN_M, 0.0]), room_size(setup.room) - WITHIN_M
+    item = thing_at(setup, handle)
+    if isinstance(item, Screen):
+        for camera in setup.cameras:
+            if camera.on_screen == item.id:
+                offset = camera_pose(setup, camera).place - vector(item.position)
+                low, high = np.maximum(low, low - offset), np.minimum(high, high - offset)
+    return np.clip(place, low, high)
 
 
 def _shifted(setup: Setup, handle: str, by: Vector) -> list[Operation]:
@@ -143,7 +151,7 @@ def _shifted(setup: Setup, handle: str, by: Vector) -> list[Operation]:
     position: Point | None = getattr(thing_at(setup, handle), "position", None)
     if position is None:
         raise Refused([Fault("/" + handle, "nothing that has a place", "something that stands somewhere")])
-    place = _kept_inside(setup, vector(position) + by)
+    place = _kept_inside(setup, handle, vector(position) + by)
     changed = zip("xyz", vector(position), place, by, strict=True)
     return [replace(f"/{handle}/position/{axis}_m", round(float(new), 3)) for axis, old, new, step in changed if step and new != old]
 

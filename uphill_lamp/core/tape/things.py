@@ -252,7 +252,8 @@ def _light(setup: Setup, light: Light) -> tuple[Measured, ...]:
         yaw_deg, tilt_deg = yaw_tilt_deg(face_of(s).eyes - vector(mine(s).position)) if value else (mine(s).aim_yaw_deg, -90.0)
         return (replace(f"{root}/aim_yaw_deg", round(yaw_deg, 1)), replace(f"{root}/aim_tilt_deg", round(tilt_deg, 1)))
 
-    fields = [*_polar(thing, root, lambda s: vector(mine(s).position))]
+    switch = _value("on", "on", "switch", f"{root}/on", lambda s: mine(s).on)
+    fields = [switch, *_polar(thing, root, lambda s: vector(mine(s).position))]
     if light.kind != "bulb":
         fields.append(
             _value("aim_tilt", "aimed up", "angle", f"{root}/aim_tilt_deg", lambda s: mine(s).aim_tilt_deg, -90, 90, about="Minus is down.")
@@ -286,7 +287,6 @@ def _light(setup: Setup, light: Light) -> tuple[Measured, ...]:
             plain_unit="K",
             about="2700 is warm, 6500 like daylight.",
         ),
-        _value("on", "on", "switch", f"{root}/on", lambda s: mine(s).on),
     ]
     return tuple(fields)
 
