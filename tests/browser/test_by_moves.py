@@ -117,6 +117,20 @@ class RoughUse(BrowserTest):
         self.until("document.querySelector('.hand-words').textContent.includes(' in ')")
         self.assertIn("inch", page.locator("button[data-units]").inner_text())
 
+    def test_an_answer_that_arrives_while_one_types_leaves_the_field_alone(self) -> None:
+        page = self.bench("frame")
+        page.get_by_label("zoom").fill("1.2")
+        page.get_by_label("zoom").press("Tab")
+        page.get_by_label("leans over").fill("3")
+        self.until("!document.querySelector('[data-undo]').disabled")
+        self.settled()
+        self.assertEqual(page.get_by_label("leans over").input_value(), "3")
+        page.get_by_label("leans over").press("Tab")
+        self.until(
+            "document.querySelectorAll('.finding h3').length && [...document.querySelectorAll('.finding h3')].some((h) => h.textContent.includes('leans'))"
+        )
+        self.assertEqual((self.document().main_camera.zoom, self.document().main_camera.roll_deg), (1.2, 3))
+
     def test_a_refused_file_says_why_and_the_old_setups_stay(self) -> None:
         page = self.open("/files/")
         with tempfile.TemporaryDirectory() as folder:

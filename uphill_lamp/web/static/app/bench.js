@@ -11,6 +11,7 @@ function bench() {
     sent: 0,
     shown: 0,
     chain: Promise.resolve(),
+    typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
     refused: null, // the last change that a stale page could not make
 
     init() {
@@ -127,7 +128,7 @@ function bench() {
       }
       if (!fresh.querySelector('[data-region="notice"]')) this.root.querySelector('[data-region="notice"]')?.remove();
       this.readState();
-      this.settleFields();
+      if (fresh.querySelector('[data-region="hand"]')) this.settleFields();
       if (handle) this.root.querySelector(`[data-region="${view}"] [data-thing="${CSS.escape(handle)}"]`)?.focus({ preventScroll: true });
     },
     // The picture stays until the next one has arrived; the lines over it change at once.
@@ -156,7 +157,7 @@ function bench() {
     // A field that was typed in keeps its own value in the browser: after an answer it shows the answer's.
     settleFields() {
       for (const field of this.root.querySelectorAll("[data-field]")) {
-        if (field === document.activeElement && field.dataset.dirty === "1") continue;
+        if (field === document.activeElement && field.id === this.typing) continue;
         if (field.type === "checkbox") field.checked = field.hasAttribute("checked");
         else if (field.tagName === "SELECT") field.value = field.querySelector("option[selected]")?.value ?? field.value;
         else field.value = field.getAttribute("value");
@@ -233,11 +234,15 @@ function bench() {
       const catchUp = event.target.closest("[data-catch-up]");
       if (catchUp) this.catchUp(catchUp.dataset.catchUp === "again");
     },
+    // However it is typed, pasted or dictated: an answer that arrives meanwhile leaves the field alone.
+    typed(event) {
+      if (event.target.matches("[data-field]")) this.typing = event.target.id;
+    },
     changed(event) {
       const field = event.target;
       if (field.matches("[data-pick]")) { this.pick(field.value); return; }
       if (!field.matches("[data-field]")) return;
-      field.dataset.dirty = "0";
+      this.typing = null;
       const value = field.type === "checkbox" ? (field.checked ? "on" : "") : field.value;
       this.change({ action: "enter", thing: this.picked, field: field.dataset.field, value });
     },
@@ -255,10 +260,7 @@ function bench() {
         this.step(event.shiftKey ? "redo" : "undo");
         return;
       }
-      if (typing && !(event.key === "Escape")) {
-        if (event.target.matches("[data-field]")) event.target.dataset.dirty = "1";
-        return;
-      }
+      if (typing && event.key !== "Escape") return;
       if (event.key === "Escape") { this.letGo(event); return; }
       const thing = event.target.closest?.("[data-thing]");
       if (thing && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); this.pick(thing.dataset.thing); return; }
