@@ -22,11 +22,11 @@ from uphill_lamp.core.scene.placing import (
     window_centre,
     window_pane,
 )  # fmt: skip
-from uphill_lamp.core.scene.vectors import UP, Vector, direction, right_of, vector
+from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.core.sound.capsule import PATTERN_P
-from uphill_lamp.drawings.sheet import Sheet, dimension, thing
+from uphill_lamp.drawings.sheet import Box, Sheet, dimension, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
@@ -118,35 +118,14 @@ def _north(setup: Setup) -> Node:
 
 
 def _wedge(setup: Setup, sheet: Sheet) -> Node:
-    pinhole, reach = pinhole_of(setup), 12.0
-    start = sheet.at(pinhole.place)
-    edges = [pinhole.place + reach * ray for ray in pinhole.ray(np.array([0.0, 1.0]), np.array([0.5, 0.5]))]
-    inside = [_clipped(setup, pinhole.place, edge) for edge in edges]
-    corners = _corners_between(setup, pinhole.place, inside)
-    return group(polygon([start, *(sheet.at(place) for place in corners)], class_="wedge"))
+    pinhole = pinhole_of(setup)
+    far = [pinhole.place + 20.0 * ray for ray in pinhole.ray(np.array([0.0, 1.0]), np.array([0.5, 0.5]))]
+    return group(polygon(within([sheet.at(place) for place in (pinhole.place, *far)], _room_box(setup, sheet)), class_="wedge"))
 
 
-def _clipped(setup: Setup, place: Vector, far: Vector) -> Vector:
-    """Where the way from a place to another leaves the room, level."""
-    along, share = far - place, 1.0
-    for axis, size in ((0, setup.room.width_m), (1, setup.room.depth_m)):
-        if along[axis] > 1e-9:
-            share = min(share, (size - place[axis]) / along[axis])
-        elif along[axis] < -1e-9:
-            share = min(share, -place[axis] / along[axis])
-    return np.asarray(place + max(share, 0.0) * along)
-
-
-def _corners_between(setup: Setup, place: Vector, ends: list[Vector]) -> list[Vector]:
-    """The two ends of a wedge with the room's corners that lie between them."""
-    w, d = setup.room.width_m, setup.room.depth_m
-    (ax, ay), (bx, by) = (end[:2] - place[:2] for end in ends)
-    between = []
-    for corner in (np.array([0.0, 0.0, 0.0]), np.array([w, 0.0, 0.0]), np.array([w, d, 0.0]), np.array([0.0, d, 0.0])):
-        cx, cy = corner[:2] - place[:2]
-        if (ax * cy - ay * cx) * (ax * by - ay * bx) > 0 and (cx * by - cy * bx) * (ax * by - ay * bx) > 0:
-            between.append((math.atan2(ax * cy - ay * cx, ax * cx + ay * cy), corner))
-    return [ends[0], *(corner for _, corner in sorted(between, key=lambda item: abs(item[0]))), ends[1]]
+def _room_box(setup: Setup, sheet: Sheet) -> Box:
+    (left, foot), (right, top) = sheet.at(np.zeros(3)), sheet.at(np.array([setup.room.width_m, setup.room.depth_m, 0.0]))
+    return left, top, right, foot
 
 
 def _daylight(appraisal: Appraisal, sheet: Sheet) -> Node | None:
@@ -159,12 +138,7 @@ def _daylight(appraisal: Appraisal, sheet: Sheet) -> Node | None:
         a, b = pane.at(0, 0.5), pane.at(1, 0.5)
         spread = 0.25 * pane.right
         places = [a, b, b + reach * pane.normal + spread, a + reach * pane.normal - spread]
-        shapes.append(
-            polygon(
-                [sheet.at(_clipped(appraisal.setup, a, place)) if index > 1 else sheet.at(place) for index, place in enumerate(places)],
-                class_="daylight",
-            )
-        )
+        shapes.append(polygon(within([sheet.at(place) for place in places], _room_box(appraisal.setup, sheet)), class_="daylight"))
     return group(*shapes) if shapes else None
 
 

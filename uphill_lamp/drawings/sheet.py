@@ -2,12 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.drawings.svg import Node, group, line, words
+
+Box = tuple[float, float, float, float]  # left, top, right, foot [units]
+Spot = tuple[float, float]
+
+
+def within(corners: Sequence[Spot], box: Box) -> list[Spot]:
+    """A convex shape cut to a box, side by side (Sutherland and Hodgman 1974); empty if it lies outside [units]."""
+    cut = list(corners)
+    for axis, edge, sign in ((0, box[0], 1), (1, box[1], 1), (0, box[2], -1), (1, box[3], -1)):
+        kept: list[Spot] = []
+        for first, second in zip(cut, cut[1:] + cut[:1], strict=True):
+            a, b = sign * (first[axis] - edge), sign * (second[axis] - edge)
+            if a >= 0:
+                kept.append(first)
+            if (a < 0) != (b < 0):
+                share = a / (a - b)
+                kept.append((first[0] + share * (second[0] - first[0]), first[1] + share * (second[1] - first[1])))
+        cut = kept
+    return cut
 
 
 @dataclass(frozen=True)

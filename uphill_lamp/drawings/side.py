@@ -23,7 +23,7 @@ from uphill_lamp.core.scene.placing import (
 )  # fmt: skip
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
-from uphill_lamp.drawings.sheet import Sheet, dimension, thing
+from uphill_lamp.drawings.sheet import Sheet, dimension, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
 
 WIDTH, HEIGHT = 560.0, 232.0
@@ -79,9 +79,12 @@ def _walls(setup: Setup, sheet: Sheet) -> Node:
 
 
 def _wedge(setup: Setup, sheet: Sheet) -> Node:
-    pinhole = pinhole_of(setup)
-    far = [pinhole.place + 3.0 * ray for ray in pinhole.ray(np.array([0.5, 0.5]), np.array([0.0, 1.0]))]
-    return polygon([sheet.at(pinhole.place), *(sheet.at(place) for place in far)], class_="wedge")
+    """What the lens takes in, up to floor, ceiling and the walls before and behind the presenter."""
+    pinhole, face = pinhole_of(setup), face_of(setup)
+    far = [pinhole.place + 20.0 * ray for ray in pinhole.ray(np.array([0.5, 0.5]), np.array([0.0, 1.0]))]
+    walls = [sheet.at(face.eyes + along * wall_behind_m(setup, face.eyes, along))[0] for along in (face.forward, -face.forward)]
+    _, ceiling = sheet.at(np.array([0, 0, setup.room.height_m]))
+    return polygon(within([sheet.at(place) for place in (pinhole.place, *far)], (min(walls), ceiling, max(walls), FOOT)), class_="wedge")
 
 
 def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
@@ -212,13 +215,14 @@ def _angle(appraisal: Appraisal, sheet: Sheet) -> Node:
     """The level line from the eyes, the line to the lens, and how far the lens is off the wanted height."""
     setup, face = appraisal.setup, face_of(appraisal.setup)
     lens = camera_pose(setup, setup.main_camera).place
-    view_deg = appraisal.measures["frame.view_angle"].value or 0.0
+    measure = appraisal.measures["frame.view_angle"]
+    view_deg = measure.value or 0.0
     away = float((lens - face.eyes) @ face.forward)
     wanted = face.eyes[2] + away * math.tan(math.radians(VIEW_ANGLE_AIM_DEG[setup.preferences.camera_height]))
     (x, y), (ex, ey), (_, wy) = sheet.at(lens), sheet.at(face.eyes), sheet.at(np.array([0, 0, wanted]))
     off_m = lens[2] - wanted
     parts: list[Node | None] = [line(ex, ey, min(x, ex) - 14, ey, class_="level-line"), line(ex, ey, x, y, class_="sight")]
-    if abs(off_m) > 0.015 and away > 0.05:
+    if not (measure.band and measure.band.holds(view_deg)) and away > 0.05:
         text = f"{length(abs(off_m), setup.preferences.units)} too {'low' if off_m < 0 else 'high'}"
         parts.append(group(line(x - 24, y, x - 24, wy), line(x - 28, y, x - 20, y), line(x - 28, wy, x - 20, wy), class_="fault-line"))
         parts.append(words(x - 33, (y + wy) / 2 + 4, text, class_="fault-text", text_anchor="end"))

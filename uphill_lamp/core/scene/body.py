@@ -33,12 +33,13 @@ def trunk(presenter: Presenter) -> tuple[Ellipsoid, ...]:
     return (
         Ellipsoid("head", (-0.088, 0.0, (crown - 0.105) / 2), (0.100, side, (crown + 0.105) / 2)),
         Ellipsoid("head", (-0.060, 0.0, (crown - chin) / 2 - 0.022), (0.072, side * 0.84, (crown + chin) / 2 - 0.022)),
-        Ellipsoid("neck", (-0.090, 0.0, shoulder + 0.03), (0.054, 0.054, 0.13)),
-        Ellipsoid("shirt", (-0.095, 0.0, shoulder - 0.040), (0.070, half * 0.64, 0.055)),
-        Ellipsoid("shirt", (-0.09, 0.0, shoulder - 0.135), (0.100, half * 0.96, 0.140)),
-        Ellipsoid("shirt", (-0.085, 0.0, shoulder - 0.38), (0.108, half * 0.80, 0.36)),
-        Ellipsoid("shirt", (-0.085, half * 0.84, shoulder - 0.300), (0.056, half * 0.20, 0.26)),
-        Ellipsoid("shirt", (-0.085, -half * 0.84, shoulder - 0.300), (0.056, half * 0.20, 0.26)),
+        Ellipsoid("neck", (-0.092, 0.0, shoulder + 0.04), (0.056, 0.058, 0.14)),
+        # The slope from neck to shoulder, the chest, the belly; then each shoulder's ball and its arm.
+        Ellipsoid("shirt", (-0.098, 0.0, shoulder - 0.045), (0.072, half * 0.84, 0.092)),
+        Ellipsoid("shirt", (-0.090, 0.0, shoulder - 0.170), (0.104, half * 0.92, 0.165)),
+        Ellipsoid("shirt", (-0.085, 0.0, shoulder - 0.420), (0.108, half * 0.80, 0.360)),
+        *(Ellipsoid("shirt", (-0.095, sign * half * 0.76, shoulder - 0.082), (0.064, half * 0.33, 0.082)) for sign in (1, -1)),
+        *(Ellipsoid("shirt", (-0.088, sign * half * 0.88, shoulder - 0.290), (0.056, half * 0.22, 0.250)) for sign in (1, -1)),
     )
 
 
@@ -96,6 +97,30 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     normal[some] = (frame.T.astype(kind) @ normal_of).T
     distance[some], part[some] = reach_of, part_of
     return Hits(distance, normal, part)
+
+
+def cloth_normals(shape: tuple[Ellipsoid, ...], places: FloatArray, fold_m: float = 0.025) -> FloatArray:
+    """Normals of the clothed body at places on it, eased over the seams where its ellipsoids meet.
+
+    Args:
+        shape: the body; only its parts ``shirt`` count.
+        places: in the head's axes (forward, left, up of the eyes), shape (N, 3) [m].
+        fold_m: how far from a seam the easing reaches [m].
+
+    Returns:
+        unit normals in the same axes, shape (N, 3).
+    """
+    total = np.zeros_like(places)
+    for part in shape:
+        if part.part != "shirt":
+            continue
+        radii = np.array(part.radii, dtype=places.dtype)
+        scaled = (places - np.array(part.middle, dtype=places.dtype)) / radii
+        slope = scaled / radii
+        reach, steep = np.linalg.norm(scaled, axis=1), np.maximum(np.linalg.norm(slope, axis=1), 1e-9)
+        off_m = np.abs(reach * (reach - 1) / steep)
+        total += (np.exp(-off_m / fold_m) / steep)[:, None] * slope
+    return np.asarray(total / np.maximum(np.linalg.norm(total, axis=1, keepdims=True), 1e-9))
 
 
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:

@@ -15,7 +15,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.sources import AreaSource
-from uphill_lamp.core.scene.body import Ellipsoid, head_frame
+from uphill_lamp.core.scene.body import Ellipsoid, cloth_normals, head_frame
 from uphill_lamp.core.scene.placing import face_of, pinhole_of, room_size
 from uphill_lamp.core.scene.response import signal_to_noise
 from uphill_lamp.core.scene.view import View, view_of
@@ -205,6 +205,8 @@ class _Painter:
         frame = head_frame(self.face)
         places = ((self.view.place[here] - self.face.eyes) @ frame.T).astype(np.float32)
         normals = (self.view.normal[here] @ frame.T).astype(np.float32)
+        cloth = names == "shirt"
+        normals[cloth] = cloth_normals(self.shape, places[cloth])
         skin = (names == "head") & (normals[:, 0] > 0.05)
         albedo, shine = self._albedo(names, places, skin, normals)
         lights = {part: Harmonics.at(self.falling, self.face, spot) for part, spot in (("head", -0.02), ("chest", -0.34))}
@@ -230,7 +232,7 @@ class _Painter:
         albedo[:] = tone
         albedo[names == "shirt"] = shirt
         # A round neckline: skin inside it, a darker hem on it.
-        neckline = np.hypot(places[:, 1] / 0.082, (places[:, 2] + 0.165) / 0.070)
+        neckline = np.hypot(places[:, 1] / 0.078, (places[:, 2] + 0.148) / 0.058)
         front = (names == "shirt") & (places[:, 0] > -0.10)
         albedo[front & (neckline < 1.0)] = tone
         albedo[front & (neckline >= 1.0) & (neckline < 1.1)] *= 0.7
