@@ -175,6 +175,7 @@ function bench() {
     async catchUp(again) {
       const refused = this.refused;
       this.refused = null;
+      this.shown = ++this.sent; // what is still on its way belongs to a state that has been left
       const answer = await fetch(`${this.root.dataset.base}fragment/?picked=${encodeURIComponent(this.picked)}`, { headers: { "X-Uphill-Fragment": "1" } });
       if (!answer.ok) return;
       this.swap(await answer.text());
