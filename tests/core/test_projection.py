@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from tests.setups import demo, put
 from uphill_lamp.core.frame import solvers
 from uphill_lamp.core.frame.measures import view_angle_deg
+from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import Field, Pinhole, cropped, field_of, field_of_diagonal
 from uphill_lamp.core.scene.placing import camera_pose, face_of, lid_place, pinhole_of, screen_pane
 from uphill_lamp.core.scene.vectors import direction, right_of, yaw_tilt_deg
@@ -103,7 +104,7 @@ class LaptopLid(TestCase):
 class Solvers(TestCase):
     @given(st.floats(0.3, 2), st.floats(-20, 30), st.floats(0.6, 1.8))
     def test_a_rise_gives_its_view_angle(self, far: float, target: float, eyes_z: float) -> None:
-        rise = solvers.rise_for_view_angle_m(eyes_z, 0.9, far, target)
+        rise = aiming.rise_for_view_angle_m(eyes_z, 0.9, far, target)
         self.assertAlmostEqual(view_angle_deg(np.array([0, 0, eyes_z]), np.array([0, far, 0.9 + rise])), target, places=9)
 
     @given(st.floats(0.1, 0.9), st.floats(0.25, 0.8))
@@ -122,7 +123,7 @@ class Solvers(TestCase):
     @given(st.floats(0.3, 0.7), st.floats(0.25, 0.5), st.floats(-8, 8), st.floats(-0.3, 0.3), st.floats(-0.4, 0.3))
     def test_aiming_puts_a_face_where_it_is_wanted_off_the_axis_too(self, x: float, y: float, roll: float, aside: float, up: float) -> None:
         target, field = np.array([aside, 0.8, up]), Field(0.7, 0.4)
-        aim = solvers.aimed(np.zeros(3), roll, field, target, x, y)
+        aim = aiming.aimed(np.zeros(3), roll, field, target, x, y)
         assert aim is not None
         np.testing.assert_allclose(Pinhole.posed(np.zeros(3), *aim, roll, field).project(target), [x, y], atol=1e-6)
 
@@ -130,7 +131,7 @@ class Solvers(TestCase):
     def test_a_lid_is_solved_for_height_and_line_together(self, line: float, angle: float, eyes_z: float, away: float) -> None:
         setup = put(demo(), presenter__eye_height_m=eyes_z, presenter__y_m=2.07 - away)
         screen, camera, eyes = setup.screens[0], setup.main_camera, face_of(setup).eyes
-        found = solvers.lid_for(screen, camera, eyes, field_of(camera, 16 / 9), line, angle)
+        found = aiming.lid_for(screen, camera, eyes, field_of(camera, 16 / 9), line, angle)
         assume(found is not None)
         assert found is not None
         solved = put(setup, screens__laptop__hinge_deg=found[0], screens__laptop__position__z_m=found[1])

@@ -13,6 +13,7 @@ from uphill_lamp.core.eyes import findings as eyes_findings
 from uphill_lamp.core.eyes import measures as eyes_measures
 from uphill_lamp.core.frame import findings as frame_findings
 from uphill_lamp.core.frame import measures as frame_measures
+from uphill_lamp.core.frame import shown as frame_shown
 from uphill_lamp.core.judging import (
     AREAS,
     Area,
@@ -71,12 +72,14 @@ class Appraisal:
         return tuple(sorted(found, key=lambda finding: (-finding.loss, finding.id)))
 
     def _told(self) -> Iterator[Finding]:
-        yield from frame_findings.findings(self.setup, self.measures)
+        yield from frame_findings.findings(self.setup, self.measures, self.falling.face_lx["front"])
         yield from light_findings.findings(self.falling, {name: m for name, m in self.measures.items() if m.area == "light"})
         yield from sound_findings.findings(self.setup, self.heard, self.measures)
         yield from eyes_findings.findings(self.setup, {name: m for name, m in self.measures.items() if m.area == "eyes"})
 
     def _weighed(self, finding: Finding) -> Finding:
+        if not finding.measures:
+            return finding
         concerned = [self.measures[name] for name in finding.measures if name in self.measures]
         worst = min((measure.utility or 0.0 for measure in concerned), default=1.0)
         assumed = any(measure.origin == "assumed" for measure in concerned)
@@ -101,7 +104,7 @@ class Appraisal:
 
     def _solved(self, finding: Finding) -> tuple[Move, ...]:
         if finding.area == "frame":
-            return frame_findings.moves_for(self.setup, finding)
+            return frame_findings.moves_for(self.setup, finding, self.falling.face_lx["front"])
         if finding.area == "light":
             return self._solved_light
         return self._solved_sound if finding.area == "sound" else tuple(eyes_findings.moves_for(self.setup))
@@ -119,7 +122,8 @@ class Appraisal:
         for move in moves:
             gain, then = gains.get(move.id, 0.0), after[move.id]
             visibly = gains.get(move.extends, 0.0) + VISIBLY_MORE if move.extends else LEAST_GAIN
-            if then is not None and gain >= max(visibly, LEAST_GAIN) and _helps(finding, self, then):
+            wanted = not finding.measures or (then is not None and gain >= max(visibly, LEAST_GAIN) and _helps(finding, self, then))
+            if then is not None and wanted:
                 kept.append(replace(move, gain=gain))
         without_buying = max((move.gain or 0.0 for move in kept if move.cost.kind != "buy"), default=0.0)
 
@@ -174,7 +178,7 @@ def _heard(setup: Setup) -> Heard | None:
 
 def _measured(area: Area, setup: Setup, falling: Falling, metered: Metered, heard: Heard | None) -> tuple[Measure, ...]:
     if area == "frame":
-        return frame_measures.measures(setup)
+        return (*frame_measures.measures(setup), *frame_shown.measures(setup))
     if area == "light":
         return light_measures.measures(setup, falling, metered)
     if area == "sound":

@@ -26,6 +26,7 @@ MEASURE_WEIGHTS: dict[str, float] = {
     "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2,
     "sound.snr": 3, "sound.direct_to_reverberant": 2, "sound.echo": 2,
     "eyes.aside": 3, "eyes.down": 2, "eyes.up": 1,
+    "eyes.notes_aside": 1.5, "eyes.notes_down": 1, "eyes.notes_up": 0.5,  # notes are looked at less than faces: half as much
 }  # fmt: skip
 
 
@@ -105,7 +106,7 @@ class Move:
     """A change of the setup that mends something.
 
     ``gain`` in points of the whole score, None until computed; ``extends`` the id of a simpler move that this one is
-    offered beside only if it gains visibly more.
+    offered beside only if it gains visibly more; ``promises`` the figures, by measure, that its words say it will give.
     """
 
     id: str
@@ -116,11 +117,16 @@ class Move:
     gain: float | None = None
     detail: str = ""
     extends: str = ""
+    promises: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """What is wrong and why it matters, with the moves that mend it."""
+    """What is wrong and why it matters, with the moves that mend it.
+
+    Without ``measures`` it is a matter that no score holds, such as a keyboard too high: its severity is given, and all its
+    moves are offered, whatever they gain or lose.
+    """
 
     id: str
     area: Area

@@ -70,6 +70,7 @@ class Focus(Part):
 
     kind: Literal["fixed", "auto", "manual"]
     distance_m: Annotated[float | None, metres(0.02, 100, "Set distance")] = None
+    nearest_m: Annotated[float | None, metres(0.01, 5, "Nearest the lens can focus; typical for its kind if absent")] = None
 
 
 class WhiteBalance(Part):
@@ -103,6 +104,9 @@ class Camera(Thing):
     white_balance: WhiteBalance
     latency_s: Annotated[float, Field(ge=0, le=2, description="Picture late by [s]")] = 0.05
     use: Literal["main", "bench_view", "spare"]
+    framed_in: Annotated[
+        Literal["nothing", "mirror", "second_screen"], Field(description="Where its picture is seen while it is set up, if not on itself")
+    ] = "nothing"
 
     @model_validator(mode="after")
     def _mounted_wholly(self) -> Self:

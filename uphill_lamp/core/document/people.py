@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from uphill_lamp.core.document.fields import Colour, Name, Part, Share, Thing, Yaw, metres
+from uphill_lamp.core.document.fields import Colour, Name, Part, Point, Share, Thing, Yaw, metres
 
 
 class HeadSize(Part):
@@ -49,6 +49,7 @@ class Presenter(Part):
     voice: Literal["female", "male"]
     clothing: Annotated[tuple[Garment, ...], Field(max_length=12)]
     handedness: Literal["right", "left"] = "right"
+    paper_notes: Annotated[Point | None, Field(description="Where notes on paper lie or hang")] = None
 
 
 class Computer(Part):
@@ -61,6 +62,7 @@ class Computer(Part):
     strained: Annotated[bool, Field(description="Blur, capture and encoding at once are too much for it")] = False
     listening: Annotated[Literal["loudspeakers", "headphones"], Field(description="How the presenter hears the far side")]
     loudspeaker_db_a: Annotated[float, Field(ge=30, le=100, description="The far side's voice 1 m from the loudspeakers [dB(A)]")] = 58
+    separate_keyboard: Annotated[bool, Field(description="Keys of its own stand on the desk, apart from a laptop's")] = False
     loudspeakers_on: Annotated[str | None, Field(max_length=40, description="Id of the screen they sit in")] = None
 
 

@@ -120,6 +120,8 @@ def _positions(setup: Setup) -> Iterator[tuple[str, Point]]:
         for thing in getattr(setup, part):
             if thing.position is not None:
                 yield f"/{part}/{thing.id}/position", thing.position
+    if setup.presenter.paper_notes is not None:
+        yield "/presenter/paper_notes", setup.presenter.paper_notes
 
 
 def _mounted_lenses(setup: Setup) -> Iterator[tuple[str, tuple[float, float, float]]]:

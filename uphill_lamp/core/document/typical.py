@@ -197,7 +197,10 @@ def backdrop(kind: str, id_: str, position: Json, **changes: Any) -> Json:
 
 
 # Rough prices of things the findings may offer, in whole units of the setup's currency.
-PRICES: dict[str, float] = {"wired_headset": 25, "earbuds_cord": 12, "desk_lamp_daylight": 22, "laptop_stand": 20, "usb_cardioid": 45}
+PRICES: dict[str, float] = {
+    "wired_headset": 25, "earbuds_cord": 12, "desk_lamp_daylight": 22, "laptop_stand": 20, "usb_cardioid": 45, "keyboard": 18,
+    "phone_holder": 12, "clamp_arm": 25, "floor_tripod": 30, "wall_mount": 15, "prompter_glass": 70, "clip_lamp_clamp": 8, "boom_arm": 30,
+}  # fmt: skip
 
 
 def ahead(x_m: float, y_m: float, yaw_deg: float, forward_m: float, left_m: float = 0.0) -> tuple[float, float]:

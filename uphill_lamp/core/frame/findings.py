@@ -5,35 +5,53 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.frame import moves
+from uphill_lamp.core.frame import gear, picture, turning
+from uphill_lamp.core.frame.cameras import other_cameras
+from uphill_lamp.core.frame.distance import distance_moves, sit_for_perspective, too_tight
+from uphill_lamp.core.frame.height import height_moves
 from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
 from uphill_lamp.core.scene.placing import camera_pose, face_of
 from uphill_lamp.core.scene.wording import degrees, length, percent
 
 MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
-    "frame.not_seen": (moves.turn_moves, moves.tilt_only),
-    "frame.camera_height": (moves.raise_and_retilt,),
-    "frame.eye_line": (moves.tilt_only,),
-    "frame.head_share": (moves.distance_moves,),
-    "frame.side_position": (moves.turn_moves,),
-    "frame.roll": (moves.level,),
-    "frame.perspective": (moves.sit_for_perspective,),
+    "frame.not_seen": (turning.turn_moves, turning.tilt_only, other_cameras),
+    "frame.camera_height": (height_moves, other_cameras),
+    "frame.eye_line": (turning.tilt_only,),
+    "frame.head_share": (distance_moves, other_cameras),
+    "frame.side_position": (turning.turn_moves,),
+    "frame.roll": (turning.level,),
+    "frame.perspective": (sit_for_perspective,),
+    "frame.keyboard": (gear.keyboard_moves,),
+    "frame.wobble": (gear.wobble_moves,),
+    "frame.blind": (gear.blind_moves,),
+    "frame.desk_space": (gear.desk_moves,),
+    "frame.bars": (picture.bars_moves,),
+    "frame.cut": (picture.cut_moves,),
+    "frame.detail": (picture.detail_moves,),
+    "frame.small_there": (picture.small_moves,),
+    "frame.slides_behind": (picture.slides_moves,),
 }
 
 
-def findings(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+def findings(setup: Setup, measured: Mapping[str, Measure], face_lx: float) -> Iterator[Finding]:
     """All findings of Frame, without their moves.
 
     Args:
         measured: the area's measures by id.
+        face_lx: light on the front of the face, as Light computes it [lx].
     """
     for tell in (_not_seen, _height, _eye_line, _head_share, _side, _roll, _perspective):
         yield from tell(setup, measured)
+    yield from picture.findings(setup)
+    yield from gear.findings(setup, face_lx)
 
 
-def moves_for(setup: Setup, finding: Finding) -> tuple[Move, ...]:
+def moves_for(setup: Setup, finding: Finding, face_lx: float) -> tuple[Move, ...]:
     """The moves that mend a finding of Frame."""
-    return tuple(move for maker in MAKERS[finding.id] for move in maker(setup))
+    if finding.id == "frame.focus":
+        return tuple(gear.focus_moves(setup, face_lx))
+    found = {move.id: move for maker in MAKERS[finding.id] for move in maker(setup)}
+    return tuple(found.values())
 
 
 def _wanting(measure: Measure) -> bool:
@@ -89,6 +107,8 @@ def _head_share(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Findi
     small = measure.value < (measure.band.ideal_low or 0)
     title = f"Your face is too {'small' if small else 'large'} ({percent(measure.value)} of the picture's height)"
     why = "In a small tile nobody can read it." if small else "It crowds the picture and leaves no room to move."
+    if not small and too_tight(setup):
+        why = "The lens is too tight for this room: there is no space to back off as far as it wants."
     yield _made(("frame.head_share",), "head_share", title, why)
 
 

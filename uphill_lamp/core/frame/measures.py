@@ -51,6 +51,18 @@ def looks_to_picture_right(face: Face, pinhole: Pinhole) -> bool:
     return float(face.forward @ pinhole.right) > 0
 
 
+def side_band_of(setup: Setup) -> Band:
+    """Where across the picture the eyes should be, by the school chosen and the way the face turns."""
+    return bands.side_band(setup.preferences, looks_to_picture_right(face_of(setup), pinhole_of(setup)))
+
+
+def head_share(setup: Setup) -> float | None:
+    """Chin to crown as a share of the picture's height [no unit]; None where the lens does not see them."""
+    face = face_of(setup)
+    spots = pinhole_of(setup).project(np.array([face.crown, face.chin]))
+    return None if np.isnan(spots).any() else abs(float(spots[1, 1] - spots[0, 1]))
+
+
 def measures(setup: Setup) -> tuple[Measure, ...]:
     """All measures of Frame for the main camera."""
     camera, preferences = setup.main_camera, setup.preferences

@@ -79,7 +79,7 @@ def context(
     return {
         "setup": setup, "revision": revision, "digest": digest, "appraisal": appraisal, "stage": SLUGS[stage], "picked": picked,
         "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
-        "readings": area.measures if area else (),
+        "readings": [one for one in area.measures if one.band or one.id == "sound.level"] if area else (),
         "findings": appraisal.findings, "with_gains": False,
         "holds_down": _holds_down(appraisal),
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),

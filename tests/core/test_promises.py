@@ -1,0 +1,39 @@
+"""For 300 random valid setups: every offered move of Frame and Eyes gives what it promises and says so when it costs points."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+from hypothesis import HealthCheck, given, settings
+
+from tests.setups import varied_setups
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.document import Setup, applied
+
+# How near a figure must come to its promise: places are kept to the millimetre, lids to a thousandth of a degree.
+NEAR = {"deg": 0.15, "share": 0.004}
+
+
+class Promises(TestCase):
+    @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(varied_setups())
+    def test_frame_and_eyes_keep_their_word(self, setup: Setup) -> None:
+        before = appraise(setup)
+        for finding in before.findings_with_gains:
+            if finding.area not in ("frame", "eyes"):
+                continue
+            for move in finding.moves:
+                after = appraise(applied(setup, move.patch), known=before)
+                self.assertAlmostEqual(after.score - before.score, move.gain or 0, places=6, msg=move.id)
+                for name, promised in move.promises:
+                    measure = after.measures[name]
+                    self.assertIsNotNone(measure.value, (move.id, name))
+                    self.assertAlmostEqual(measure.value or 0, promised, delta=NEAR[measure.unit], msg=f"{move.id}: {name}")
+                if not finding.measures:
+                    left = {one.id for one in after.findings if not one.measures and one.id == finding.id}
+                    self.assertTrue(
+                        not left or finding.id in ("frame.small_there", "frame.detail", "frame.cut", "frame.desk_space", "frame.focus"),
+                        (move.id, finding.id),
+                    )
+                else:
+                    self.assertGreater(move.gain or 0, 0, move.id)

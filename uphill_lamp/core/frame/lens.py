@@ -1,0 +1,108 @@
+"""The lens in this room: what it takes in, what is sharp, how much detail and noise there is (handbook 02)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.frame.distance import room_back_m, wanted_distance_m
+from uphill_lamp.core.scene import optics
+from uphill_lamp.core.scene.optics import Depth
+from uphill_lamp.core.scene.pinhole import Field, field_of
+from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect, wall_behind_m
+from uphill_lamp.core.scene.response import shutter_s, signal_to_noise
+from uphill_lamp.core.scene.vectors import direction
+
+SWAY_M = 0.10  # a head comes this far nearer and goes this far back while it speaks
+HEAD_DEPTH_M = 0.06  # an autofocus follows the sway; what is left is nose to ears
+SHARP_BLUR, SOFT_BLUR = 0.003, 0.015  # shares of the picture's width
+THIRDS = tuple(round(2 ** (third / 6), 1) for third in range(31))  # f-numbers by third stops, 1 to 32
+
+
+@dataclass(frozen=True, slots=True)
+class LensFigures:
+    """A camera where it stands. Lengths [m], angles [deg], shares and ratios [no unit], times [s]."""
+
+    focal_m: float
+    equivalent_m: float
+    crop_factor: float
+    field: Field
+    distance_m: float
+    wanted_distance_m: float
+    most_distance_m: float
+    room_in_view_m: float
+    focus_m: float
+    depth: Depth
+    blur_share: float
+    detail_px: tuple[int, int]
+    shutter_s: float
+    flickers: float
+    signal_to_noise: float
+
+    @property
+    def blur_words(self) -> str:
+        """How the background looks."""
+        return "sharp" if self.blur_share < SHARP_BLUR else "soft" if self.blur_share > SOFT_BLUR else "a little soft"
+
+    @property
+    def width_words(self) -> str:
+        """Whether the lens is wide or tight for this room."""
+        if self.wanted_distance_m > self.most_distance_m + 0.02:
+            return "too tight for this room: there is no space to back off"
+        if self.wanted_distance_m < 0.5:
+            return "wide: the wanted shot would bring you too near"
+        return "right for this room"
+
+
+def lens_figures(setup: Setup, face_lx: float, camera: Camera | None = None) -> LensFigures:
+    """Figures of a camera, the main one unless another is given.
+
+    Args:
+        face_lx: light on the front of the face, as Light computes it [lx].
+    """
+    camera = camera or setup.main_camera
+    pose, face = camera_pose(setup, camera), face_of(setup)
+    field = field_of(camera, output_aspect(setup))
+    distance_m = max(float(np.linalg.norm(face.eyes - pose.place)), 1e-3)
+    focal_m, focus_m = optics.focal_length_m(camera), optics.focused_at_m(camera, distance_m)
+    ahead = direction(pose.yaw_deg)
+    wall_m = max(wall_behind_m(setup, pose.place, ahead), distance_m)
+    towards = -ahead
+    shutter = shutter_s(camera, setup.place.mains_hz)
+    blur = optics.blur_m(focal_m, camera.lens.f_number, focus_m, wall_m) / (2 * field.half_width * focal_m)
+    return LensFigures(
+        focal_m, optics.equivalent_m(camera), optics.FULL_FRAME_WIDTH_M / optics.native_size_m(camera)[0], field, distance_m,
+        wanted_distance_m(setup), distance_m + max(0.0, room_back_m(setup, towards)), 2 * field.half_width * wall_m, focus_m,
+        optics.depth_of_field(focal_m, camera.lens.f_number, optics.circle_m(camera), focus_m), blur, detail_px(camera), shutter,
+        shutter * 2 * setup.place.mains_hz, signal_to_noise(camera, face_lx, setup.place.mains_hz, output_aspect(setup)),
+    )  # fmt: skip
+
+
+def detail_px(camera: Camera) -> tuple[int, int]:
+    """Real detail that a digital zoom leaves of the picture sent: output by zoom [px]."""
+    return round(camera.output_width_px / camera.zoom), round(camera.output_height_px / camera.zoom)
+
+
+def stopped_down(camera: Camera, focus_m: float, least_m: float, most_m: float) -> float | None:
+    """Smallest f-number, by third stops, at which a range is sharp; None if f/32 does not do it."""
+    focal, circle = optics.focal_length_m(camera), optics.circle_m(camera)
+    fitting = (
+        number
+        for number in THIRDS
+        if number > camera.lens.f_number and optics.depth_of_field(focal, number, circle, focus_m).holds(least_m, most_m)
+    )
+    return next(fitting, None)
+
+
+def must_be_sharp_m(camera: Camera, distance_m: float) -> tuple[float, float]:
+    """From where to where the picture must be sharp: a swaying head, or with autofocus the head alone [m]."""
+    half = HEAD_DEPTH_M if camera.focus.kind == "auto" else SWAY_M
+    return distance_m - half, distance_m + half
+
+
+def head_in_focus(camera: Camera, figures: LensFigures) -> bool:
+    """Whether the head stays sharp."""
+    return figures.depth.holds(*must_be_sharp_m(camera, figures.distance_m))
