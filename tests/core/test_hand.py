@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.document import Refused, applied
-from uphill_lamp.core.eyes.findings import best_window
-from uphill_lamp.core.eyes.measures import call_windows, glance_at
+from uphill_lamp.core.eyes.points import faces, glance_at
+from uphill_lamp.core.eyes.windows import best_spot
 from uphill_lamp.core.scene.handling import LISTS, desk_turned, moved, turned
 from uphill_lamp.core.scene.placing import camera_pose, face_of, microphone_place, pinhole_of
 from uphill_lamp.core.scene.vectors import vector
@@ -191,8 +191,11 @@ class Looking(TestCase):
 
     @given(any_setup)
     def test_the_solver_s_window_lies_on_the_screen_and_is_no_further_off(self, setup: Any) -> None:
-        screen, shown = call_windows(setup)[0]
-        left, top, width, height = best_window(setup, screen, shown)
+        point = faces(setup)
+        assert point is not None and point.screen is not None and point.window is not None
+        screen, shown = point.screen, point.window
+        spot = best_spot(setup, screen, shown)
+        left, top, width, height = spot.left, spot.top, spot.width, spot.height
         self.assertTrue(0 <= left <= screen.width_px - width and 0 <= top <= screen.height_px - height)
         root = f"screens__{screen.id}__windows__{shown.id}__"
         after = put(setup, **{root + "left_px": left, root + "top_px": top, root + "width_px": width, root + "height_px": height})

@@ -35,7 +35,8 @@ from uphill_lamp.core.sound import measures as sound_measures
 from uphill_lamp.core.sound.capsule import Heard, heard_by
 
 # Parts of the document that the costly computations read; where none of them changed, their results stand.
-LIGHT_READS = ("place", "room", "presenter", "screens", "cameras", "lights", "backdrop", "call", "preferences")
+LIGHT_READS = ("place", "room", "presenter", "lights")  # and the screens, apart from what is shown where on them
+METERING_READS = ("cameras", "backdrop", "call", "preferences")
 SOUND_READS = ("room", "presenter", "screens", "cameras", "microphones", "noises", "computer")
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
 VISIBLY_MORE = 0.3  # points a joint move must gain over the simpler one it extends
@@ -107,7 +108,7 @@ class Appraisal:
             return frame_findings.moves_for(self.setup, finding, self.falling.face_lx["front"])
         if finding.area == "light":
             return self._solved_light
-        return self._solved_sound if finding.area == "sound" else tuple(eyes_findings.moves_for(self.setup))
+        return self._solved_sound if finding.area == "sound" else eyes_findings.moves_for(self.setup, finding)
 
     def _after(self, move: Move) -> Appraisal | None:
         try:
@@ -153,9 +154,9 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
         setup: the document.
         known: an appraisal of a like setup; its light or sound is taken over where nothing it reads has changed.
     """
-    lit = known if known is not None and _alike(setup, known.setup, LIGHT_READS) else None
-    falling = lit.falling if lit else falling_of(setup)
-    metered = lit.metered if lit else meter(falling)
+    lit = known if known is not None and _alike(setup, known.setup, LIGHT_READS) and _shine_alike(setup, known.setup) else None
+    falling = lit.falling.carried_to(setup) if lit else falling_of(setup)
+    metered = lit.metered if lit and _alike(setup, lit.setup, METERING_READS) else meter(falling)
     heard = known.heard if known is not None and _alike(setup, known.setup, SOUND_READS) else _heard(setup)
     weights = setup.preferences.weights
     areas = []
@@ -169,6 +170,12 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
 
 def _alike(setup: Setup, other: Setup, parts: tuple[str, ...]) -> bool:
     return all(getattr(setup, part) == getattr(other, part) for part in parts)
+
+
+def _shine_alike(setup: Setup, other: Setup) -> bool:
+    """Whether the screens stand and shine alike, whatever windows are open on them."""
+    bare = [[screen.model_copy(update={"windows": ()}) for screen in one.screens] for one in (setup, other)]
+    return bare[0] == bare[1]
 
 
 def _heard(setup: Setup) -> Heard | None:

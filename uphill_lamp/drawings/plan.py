@@ -9,7 +9,7 @@ import numpy as np
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.devices import Light, Microphone, Screen
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.eyes.measures import call_windows
+from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.scene.placing import (
     Pane,
@@ -19,7 +19,6 @@ from uphill_lamp.core.scene.placing import (
     microphone_place,
     pinhole_of,
     screen_pane,
-    window_centre,
     window_pane,
 )  # fmt: skip
 from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
@@ -285,11 +284,9 @@ def _noise(setup: Setup, sheet: Sheet, picked: str, labels: Labels) -> list[Node
 
 
 def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
-    found = call_windows(setup)
-    if not found:
-        return None
-    (x1, y1), (x2, y2) = sheet.at(face_of(setup).eyes), sheet.at(window_centre(*found[0]))
-    return line(x1, y1, x2, y2, class_="gaze")
+    points = [point for point in looked_at(setup) if point.shows in ("call", "notes")]
+    lines = [line(*sheet.at(face_of(setup).eyes), *sheet.at(point.place), class_="gaze") for point in points]
+    return group(*lines) if lines else None
 
 
 def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str) -> Node | None:

@@ -9,7 +9,7 @@ import numpy as np
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.devices import Light, Screen
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.eyes.measures import call_windows
+from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.frame.bands import VIEW_ANGLE_AIM_DEG
 from uphill_lamp.core.scene.placing import (
     camera_pose,
@@ -19,7 +19,6 @@ from uphill_lamp.core.scene.placing import (
     pinhole_of,
     screen_pane,
     wall_behind_m,
-    window_centre,
 )  # fmt: skip
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
@@ -205,10 +204,9 @@ def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
 
 
 def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
-    found = call_windows(setup)
-    if not found:
-        return None
-    return line(*sheet.at(face_of(setup).eyes), *sheet.at(window_centre(*found[0])), class_="gaze")
+    points = [point for point in looked_at(setup) if point.shows in ("call", "notes")]
+    lines = [line(*sheet.at(face_of(setup).eyes), *sheet.at(point.place), class_="gaze") for point in points]
+    return group(*lines) if lines else None
 
 
 def _angle(appraisal: Appraisal, sheet: Sheet) -> Node:

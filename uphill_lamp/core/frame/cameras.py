@@ -11,11 +11,11 @@ from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame.aim import Mended, mended, wanted_line
 from uphill_lamp.core.frame.distance import LEAST_DISTANCE_M, MOST_ZOOM, target_share, wanted_distance_m
-from uphill_lamp.core.frame.gear import taken_or_bought
 from uphill_lamp.core.frame.height import target_deg
 from uphill_lamp.core.frame.measures import head_share
 from uphill_lamp.core.frame.turning import wanted_across
 from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
@@ -69,15 +69,19 @@ def _framed(setup: Setup, patch: Patch) -> Mended | None:
 def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     """A spare phone's front camera on a holder before the eyes, as far away as its lens wants."""
     phone = next((item for item in setup.kit if item.entry == "old_phone"), None)
-    holder = taken_or_bought(setup, "phone_holder", "A holder for it")
+    holder = offered(setup, "phone_holder", "A holder for it")
     taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
     if phone is None or holder is None or {phone.id, phone.name} & taken:
         return
-    cost, out, words = holder
     face, yaw_deg = face_of(setup), setup.presenter.facing_yaw_deg
     new = typical.camera("phone_front", "holder", id=phone.id, name=phone.name, position=point_at(face.at(0.7, 0, 0)).model_dump(), yaw_deg=yaw_deg + 180,
                          tilt_deg=0.0)  # fmt: skip
-    swap: Patch = (replace(f"/cameras/{setup.main_camera.id}/use", "spare"), add("/cameras/-", new), remove(f"/kit/{phone.id}"), *out)
+    swap: Patch = (
+        replace(f"/cameras/{setup.main_camera.id}/use", "spare"),
+        add("/cameras/-", new),
+        remove(f"/kit/{phone.id}"),
+        *holder.patch,
+    )
     try:
         away_m = max(wanted_distance_m(applied(setup, swap)), LEAST_DISTANCE_M)
     except Refused:
@@ -87,6 +91,6 @@ def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     swap = (swap[0], add("/cameras/-", new | {"position": place}), *swap[2:])
     done = _framed(setup, swap)
     if done is not None:
-        detail = f"{words}; {length(away_m, setup.preferences.units)} before your face, level with your eyes."
-        yield Move(f"frame.use_camera.{phone.id}", f"Use as the camera: {phone.name}", done.patch, cost, (cautions.PHONE_HOLDER,), detail=detail,
+        detail = f"{holder.words}; {length(away_m, setup.preferences.units)} before your face, level with your eyes."
+        yield Move(f"frame.use_camera.{phone.id}", f"Use as the camera: {phone.name}", done.patch, holder.cost, (cautions.PHONE_HOLDER,), detail=detail,
                    promises=done.promises)  # fmt: skip

@@ -7,20 +7,20 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Camera
-from uphill_lamp.core.document.patch import Operation, Patch, remove, replace
+from uphill_lamp.core.document.patch import Operation, Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame.aim import mended
 from uphill_lamp.core.frame.distance import room_back_m
 from uphill_lamp.core.frame.height import KEYBOARD_RISE_M
-from uphill_lamp.core.frame.lens import SWAY_M, LensFigures, head_in_focus, lens_figures, must_be_sharp_m, stopped_down
-from uphill_lamp.core.judging import FREE, OWNED, Cost, Finding, Move
+from uphill_lamp.core.frame.lens import SWAY_M, LensFigures, lens_figures, must_be_sharp_m, sharp_at, stopped_down
+from uphill_lamp.core.judging import FREE, Finding, Move
+from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.placing import camera_pose, face_of, wall_behind_m
 from uphill_lamp.core.scene.vectors import direction, point_at
-from uphill_lamp.core.scene.wording import length, money, percent
+from uphill_lamp.core.scene.wording import length, percent
 
 WOBBLY_DESK_M = 0.95  # a desk this high sways with every keystroke
 WALL_IN_REACH_M = 0.7
@@ -34,20 +34,6 @@ FOOTPRINTS_M = {
     "prompter_glass": (0.25, 0.30),
 }
 KEYBOARD_M, LAMP_M, MICROPHONE_M, HOLDER_M = (0.44, 0.15), (0.17, 0.17), (0.13, 0.13), (0.12, 0.12)
-
-
-def owned(setup: Setup, *entries: str) -> tuple[str, str] | None:
-    """Id and name of a thing of some catalogue entries that lies unused; None if there is none."""
-    return next(((item.id, item.name) for item in setup.kit if item.entry in entries), None)
-
-
-def taken_or_bought(setup: Setup, entry: str, words: str) -> tuple[Cost, tuple[Operation, ...], str] | None:
-    """What a thing costs here, how it leaves the drawer, and in words: owned, else bought within the budget, else None."""
-    mine = owned(setup, entry)
-    if mine is not None:
-        return OWNED, (remove(f"/kit/{mine[0]}"),), mine[1]
-    cost = Cost("buy", typical.PRICES[entry], setup.preferences.currency)
-    return (cost, (), f"{words}, {money(cost.amount, cost.currency)}") if cost.amount <= setup.preferences.budget else None
 
 
 def findings(setup: Setup, face_lx: float) -> Iterator[Finding]:
@@ -65,7 +51,7 @@ def findings(setup: Setup, face_lx: float) -> Iterator[Finding]:
         title = f"At {length(setup.desk.height_m, units)} the desk sways, and the camera with it"
         yield _told("wobble", title, "Every keystroke shakes the picture: fix the camera to the floor or the wall instead.", "clear")
     figures = lens_figures(setup, face_lx)
-    if not head_in_focus(camera, figures):
+    if not sharp_at(camera, figures.distance_m):
         title = f"Only {_sharp_words(figures, units)} is sharp"
         sway = "" if camera.focus.kind == "auto" else f" and sway {length(SWAY_M, units)} to and fro"
         why = f"You sit {length(figures.distance_m, units)} away{sway}: your eyes go soft."
@@ -96,10 +82,9 @@ def _keys_high_m(setup: Setup) -> float | None:
 
 def keyboard_moves(setup: Setup) -> Iterator[Move]:
     """A keyboard of its own on the desk."""
-    found = taken_or_bought(setup, "keyboard", "A plain keyboard")
-    cost, out, detail = found if found else (FREE, (), "Any keyboard and mouse you can borrow will do.")
-    yield Move("frame.separate_keyboard", "Type on a keyboard of its own", (replace("/computer/separate_keyboard", True), *out), cost,
-               (cautions.OWN_KEYS,), detail=detail)  # fmt: skip
+    found = offered(setup, "keyboard", "A plain keyboard") or Offer(FREE, (), "Any keyboard and mouse you can borrow will do.")
+    yield Move("frame.separate_keyboard", "Type on a keyboard of its own", (replace("/computer/separate_keyboard", True), *found.patch), found.cost,
+               (cautions.OWN_KEYS,), detail=found.words)  # fmt: skip
 
 
 # ---- wobble
@@ -125,18 +110,21 @@ def wobble_moves(setup: Setup) -> Iterator[Move]:
     def fixed(mount: str) -> Patch:
         return (replace(f"/cameras/{camera.id}", camera.model_dump(mode="json") | loose | {"mount": mount}),)
 
-    found = taken_or_bought(setup, "floor_tripod", "A light floor tripod")
+    found = offered(setup, "floor_tripod", "A light floor tripod")
     if found:
-        cost, out, detail = found
         yield Move(
-            "frame.tripod", "Put the camera on a tripod on the floor", (*fixed("tripod"), *out), cost, (cautions.TRIPOD,), detail=detail
+            "frame.tripod",
+            "Put the camera on a tripod on the floor",
+            (*fixed("tripod"), *found.patch),
+            found.cost,
+            (cautions.TRIPOD,),
+            detail=found.words,
         )
     behind_m = wall_behind_m(setup, pose.place, -direction(pose.yaw_deg))
-    found = taken_or_bought(setup, "wall_mount", "A small wall mount")
+    found = offered(setup, "wall_mount", "A small wall mount")
     if found and behind_m < WALL_IN_REACH_M:
-        cost, out, detail = found
-        yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"), *out), cost,
-                   (cautions.DRILLING,), detail=detail)  # fmt: skip
+        yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"), *found.patch), found.cost,
+                   (cautions.DRILLING,), detail=found.words)  # fmt: skip
 
 
 # ---- focus
@@ -152,7 +140,7 @@ def focus_moves(setup: Setup, face_lx: float) -> Iterator[Move]:
     camera, figures, units = setup.main_camera, lens_figures(setup, face_lx), setup.preferences.units
     distance_m, root = figures.distance_m, f"/cameras/{camera.id}"
     least, most = must_be_sharp_m(camera, distance_m)
-    yield from _back_into_focus(setup, figures.depth.near_m - least)
+    yield from _back_into_focus(setup)
     patch: tuple[Operation, ...] = ()
     focus_m = figures.focus_m
     if camera.focus.kind == "manual" and abs(focus_m - distance_m) > 0.005:
@@ -172,19 +160,22 @@ def focus_moves(setup: Setup, face_lx: float) -> Iterator[Move]:
                    detail=f"Asks for {lost:.1f} times the light.")  # fmt: skip
 
 
-def _back_into_focus(setup: Setup, back_m: float) -> Iterator[Move]:
-    """Far enough back for a lens that cannot focus so near."""
-    if setup.main_camera.focus.kind == "manual" or back_m < 0.01:
+def _back_into_focus(setup: Setup) -> Iterator[Move]:
+    """Just far enough back for a lens that does not focus so near."""
+    camera = setup.main_camera
+    away = face_of(setup).eyes - camera_pose(setup, camera).place
+    rise_m, away[2] = float(away[2]), 0.0
+    level_m = float(np.linalg.norm(away))
+    if camera.focus.kind == "manual" or level_m < 0.01:
         return
-    away = face_of(setup).eyes - camera_pose(setup, setup.main_camera).place
-    away[2] = 0.0
-    step_m = back_m + 0.02
-    if not away.any() or step_m > room_back_m(setup, -away / np.linalg.norm(away)):
-        return
-    done = mended(setup, moved(setup, "presenter", step_m * away / np.linalg.norm(away)))
-    if done is not None:
-        title = f"Sit {length(step_m, setup.preferences.units)} back, where the lens can focus; camera re-tilted"
-        yield Move("frame.back_into_focus", title, done.patch, promises=done.promises)
+    away /= level_m
+    for step_m in np.arange(0.02, room_back_m(setup, -away), 0.02):
+        if sharp_at(camera, float(np.hypot(level_m + step_m, rise_m))):
+            done = mended(setup, moved(setup, "presenter", step_m * away))
+            if done is not None:
+                title = f"Sit {length(float(step_m), setup.preferences.units)} back, where the lens can focus; camera re-tilted"
+                yield Move("frame.back_into_focus", title, done.patch, promises=done.promises)
+            return
 
 
 # ---- mirror and desk
@@ -222,14 +213,12 @@ def _over_desk(setup: Setup, position: object) -> bool:
 def desk_moves(setup: Setup) -> Iterator[Move]:
     """Lamps onto a clamp at the edge, a microphone onto an arm."""
     for light in setup.lights:
-        found = taken_or_bought(setup, "clip_lamp_clamp", "A clamp for the lamp")
+        found = offered(setup, "clip_lamp_clamp", "A clamp for the lamp")
         if light.stands == "desk" and found:
-            cost, out, detail = found
-            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp to the desk's edge: {light.name}", (replace(f"/lights/{light.id}/stands", "clamp"), *out),
-                       cost, (cautions.CLAMP,), detail=detail)  # fmt: skip
+            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp to the desk's edge: {light.name}", (replace(f"/lights/{light.id}/stands", "clamp"), *found.patch),
+                       found.cost, (cautions.CLAMP,), detail=found.words)  # fmt: skip
     for microphone in setup.microphones:
-        found = taken_or_bought(setup, "boom_arm", "A boom arm")
+        found = offered(setup, "boom_arm", "A boom arm")
         if microphone.stand == "desk_stand" and found:
-            cost, out, detail = found
-            yield Move(f"frame.boom.{microphone.id}", f"Hang on an arm: {microphone.name}", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *out),
-                       cost, (cautions.CLAMP,), detail=detail)  # fmt: skip
+            yield Move(f"frame.boom.{microphone.id}", f"Hang on an arm: {microphone.name}", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *found.patch),
+                       found.cost, (cautions.CLAMP,), detail=found.words)  # fmt: skip

@@ -103,6 +103,8 @@ def must_be_sharp_m(camera: Camera, distance_m: float) -> tuple[float, float]:
     return distance_m - half, distance_m + half
 
 
-def head_in_focus(camera: Camera, figures: LensFigures) -> bool:
-    """Whether the head stays sharp."""
-    return figures.depth.holds(*must_be_sharp_m(camera, figures.distance_m))
+def sharp_at(camera: Camera, distance_m: float) -> bool:
+    """Whether a head at a distance stays sharp."""
+    focal, focus_m = optics.focal_length_m(camera), optics.focused_at_m(camera, distance_m)
+    depth = optics.depth_of_field(focal, camera.lens.f_number, optics.circle_m(camera), focus_m)
+    return depth.holds(*must_be_sharp_m(camera, distance_m))

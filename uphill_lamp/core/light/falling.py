@@ -57,6 +57,12 @@ class Falling:
     setup: Setup
     sources: tuple[Source, ...]
 
+    def carried_to(self, setup: Setup) -> Falling:
+        """The same light for a setup in which nothing that bears on it has changed; what was worked out comes along."""
+        carried = Falling(setup, self.sources)
+        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith("_lx")})
+        return carried
+
     @cached_property
     def even_lx(self) -> float:
         """Illuminance from the room's reflections, the same on every surface [lx]."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +20,7 @@ from uphill_lamp.core.judging import FREE, Band, Cost, Move, area_score
 from uphill_lamp.core.light.falling import FACE_POINTS, Falling, even_share_per_lm, face_points, falling_of
 from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, measures, sides_stops, stops
 from uphill_lamp.core.light.metering import meter
-from uphill_lamp.core.light.sources import lamp_source
+from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.response import light_need
@@ -144,19 +145,38 @@ def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Sp
     base_lx = np.array(list(falling_of(setup, others).face_lx.values()))
     share, sides = even_share_per_lm(setup.room), SIDES[setup.preferences.look]
     level = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect))
+    free = _free_places(setup, face, light)
+    if not free or light.flux_lm <= 0:
+        return None
+    given, flux_lm = _given_lx(light, face, np.array([place for *_, place in free]), places, normals)
     best: Spot | None = None
-    for aside_deg, height_deg, distance_m, place in _free_places(setup, face, light):
-        trial = aimed_at_face(light, face, place)
-        source = lamp_source(trial.model_copy(update={"dim": 1.0}))
-        if source is None:
-            return None
-        gives = source.illuminance_lx(places, normals, 4) + source.flux_lm * share
+    for (aside_deg, height_deg, distance_m, place), gives in zip(free, given + flux_lm * share, strict=True):
         for dim in DIMMED:
             face_lx = dict(zip(FACE_POINTS, (base_lx + dim * gives).tolist(), strict=True))
             worth = _worth(level, sides, face_lx) - 0.002 * distance_m  # nearer leaves less light on the wall
             if best is None or worth > best.worth:
-                best = Spot(trial.model_copy(update={"dim": dim}), worth, aside_deg, height_deg, distance_m)
+                best = Spot(aimed_at_face(light, face, place).model_copy(update={"dim": dim}), worth, aside_deg, height_deg, distance_m)
     return best
+
+
+def _given_lx(light: Light, face: Face, spots: Vector, places: Vector, normals: Vector) -> tuple[NDArray[np.floating[Any]], float]:
+    """What a lamp gives, at full power, from each of some spots, aimed at the eyes.
+
+    Args:
+        spots: shape (S, 3) [m].
+        places, normals: small surfaces, shapes (P, 3) [m] and (P, 3).
+
+    Returns:
+        illuminance (S, P) [lx] and the lamp's flux [lm].
+    """
+    source = lamp_source(aimed_at_face(light.model_copy(update={"dim": 1.0}), face, spots[0]))
+    if source is None:
+        return np.zeros((len(spots), len(places))), 0.0
+    if isinstance(source, PointSource) and source.photometry is not None:
+        trials = (lamp_source(aimed_at_face(light.model_copy(update={"dim": 1.0}), face, spot)) for spot in spots)
+        return np.array([trial.illuminance_lx(places, normals, 4) for trial in trials if trial is not None]), source.flux_lm
+    aims = (face.eyes - spots) / np.linalg.norm(face.eyes - spots, axis=1, keepdims=True)
+    return source.from_spots_lx(spots, aims, places, normals), source.flux_lm
 
 
 def _lamp_patch(light: Light, before: Light) -> Patch:

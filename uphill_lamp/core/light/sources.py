@@ -74,6 +74,16 @@ class PointSource:
         facing = np.maximum(-np.einsum("...i,...i->...", rays, normals), 0.0)
         return self.intensity_cd(rays) * facing / distance**2
 
+    def from_spots_lx(self, spots: FloatArray, aims: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
+        """Illuminance were it to stand on other spots, aimed along ``aims``; shapes (S, 3), (S, 3), (P, 3), (P, 3) -> (S, P) [lx]."""
+        beyond = places[None] - spots[:, None]
+        distance = np.maximum(np.linalg.norm(beyond, axis=-1), SHEER_BELOW_M)
+        rays = beyond / distance[..., None]
+        facing = np.maximum(-np.einsum("spi,pi->sp", rays, normals), 0.0)
+        edge = -1.0 if self.beam_deg >= 360 else math.cos(math.radians(self.beam_deg) / 2)
+        lit = np.einsum("spi,si->sp", rays, aims) >= edge
+        return lit * (self.flux_lm / (2 * math.pi * (1 - edge))) * facing / distance**2
+
 
 @dataclass(frozen=True)
 class AreaSource:
@@ -122,6 +132,21 @@ class AreaSource:
         if self.ground_cd_m2 is not None:
             shine = self.seen_cd_m2(beyond / distance[..., None])
         return np.asarray((shine * leaving * arriving / squared**2).sum(axis=1) * patch_m2)
+
+    def from_spots_lx(self, spots: FloatArray, aims: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
+        """Illuminance were it to stand on other spots, aimed along ``aims``; shapes (S, 3), (S, 3), (P, 3), (P, 3) -> (S, P) [lx]."""
+        patches, patch_m2 = self._patches(4)
+        local = patches - self.pane.middle
+        across, upward = local @ self.pane.right, local @ self.pane.up
+        right = np.stack([-aims[:, 1], aims[:, 0], np.zeros(len(aims))], axis=1)
+        right /= np.maximum(np.linalg.norm(right, axis=1, keepdims=True), 1e-9)
+        up = np.cross(aims, right)
+        shining = spots[:, None] + across[None, :, None] * right[:, None] + upward[None, :, None] * up[:, None]
+        beyond = shining[:, :, None] - places
+        squared = np.maximum(np.einsum("skpi,skpi->skp", beyond, beyond), patch_m2 / math.pi)
+        leaving = np.maximum(-np.einsum("skpi,si->skp", beyond, aims), 0.0)
+        arriving = np.maximum(np.einsum("skpi,pi->skp", beyond, normals), 0.0)
+        return np.asarray(self.luminance_cd_m2 * patch_m2 * (leaving * arriving / squared**2).sum(axis=1))
 
     def _patches(self, fineness: int) -> tuple[FloatArray, float]:
         pane = self.pane

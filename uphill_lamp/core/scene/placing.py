@@ -75,7 +75,7 @@ def facing_pane(middle: Vector, yaw_deg: float, tilt_deg: float, width_m: float,
     """A rectangle whose picture side looks along a yaw and tilt [deg]."""
     normal = direction(yaw_deg, tilt_deg)
     right = -right_of(yaw_deg)  # its viewer faces it, so the viewer's right is its own left
-    return Pane(middle, normal, right, np.cross(normal, right), width_m, height_m)
+    return Pane(middle, normal, right, direction(yaw_deg, tilt_deg + 90), width_m, height_m)
 
 
 def screen_tilt_deg(screen: Screen) -> float:
