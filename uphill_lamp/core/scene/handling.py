@@ -6,13 +6,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen
+from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen, ScreenWindow
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Point
 from uphill_lamp.core.document.patch import Operation, Patch, replace
 from uphill_lamp.core.document.setup import Setup, wall_length_m
 from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
-from uphill_lamp.core.scene.placing import WALLS, camera_pose, face_of, room_size
+from uphill_lamp.core.scene.placing import WALLS, camera_pose, face_of, room_size, screen_pane
 from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
 
 WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
@@ -21,18 +21,35 @@ LISTS = ("screens", "cameras", "lights", "microphones", "noises", "backdrop")
 Placed = Screen | Camera | Light | Microphone | Noise | BackdropThing
 
 
-def thing_at(setup: Setup, thing: str) -> Placed | Window:
-    """The listed thing a handle such as ``lights/bench-lamp`` or ``windows/bay`` names.
+def thing_at(setup: Setup, thing: str) -> Placed | Window | ScreenWindow:
+    """The listed thing a handle such as ``lights/bench-lamp``, ``windows/bay`` or ``shown/laptop.call`` names.
 
     Raises:
         Refused: if there is none.
     """
     kind, _, name = thing.partition("/")
+    if kind == "shown":
+        found = next((shown for screen in setup.screens for shown in screen.windows if f"{screen.id}.{shown.id}" == name), None)
+        if found is not None:
+            return found
     listed = setup.room.windows if kind == "windows" else getattr(setup, kind) if kind in LISTS else ()
     for item in listed:
         if item.id == name:
             return item
     raise Refused([Fault("/" + thing, "nothing of that name", "something in this setup")])
+
+
+def screen_of(setup: Setup, thing: str) -> Screen:
+    """The screen that a handle such as ``shown/laptop.call`` or ``screens/laptop`` belongs to.
+
+    Raises:
+        Refused: if there is none.
+    """
+    name = thing.partition("/")[2].partition(".")[0]
+    found = next((screen for screen in setup.screens if screen.id == name), None)
+    if found is None or thing.partition("/")[0] not in ("shown", "screens"):
+        raise Refused([Fault("/" + thing, "nothing of that name", "a screen of this setup")])
+    return found
 
 
 def root_of(setup: Setup, thing: str) -> str:
@@ -65,6 +82,8 @@ def moved(setup: Setup, thing: str, by: Vector) -> Patch:
         return _window_moved(setup, item, by)
     if isinstance(item, Microphone) and item.from_mouth is not None:
         return _worn_moved(setup, item, by)
+    if isinstance(item, ScreenWindow):
+        return _shown_moved(screen_of(setup, root), item, by)
     return tuple(_shifted(setup, root, by)) + tuple(
         operation for other in _companions(setup, root) for operation in _shifted(setup, other, by)
     )
@@ -208,6 +227,19 @@ def _window_moved(setup: Setup, window: Window, by: Vector) -> Patch:
     sill_m = min(max(window.sill_m + float(by[2]), 0.0), room.height_m - window.height_m, 4.8)
     new = {"centre_m": (window.centre_m, centre_m), "sill_m": (window.sill_m, sill_m)}
     return tuple(replace(f"/room/windows/{window.id}/{field}", round(now, 3)) for field, (was, now) in new.items() if now != was)
+
+
+def _shown_moved(screen: Screen, shown: ScreenWindow, by: Vector) -> Patch:
+    """A window pushed over its screen, in whole pixels, kept on it."""
+    pane = screen_pane(screen)
+    right_px = float(by @ pane.right) / pane.width_m * screen.width_px
+    down_px = -float(by @ pane.up) / pane.height_m * screen.height_px
+    new = {
+        "left_px": min(max(round(shown.left_px + right_px), 0), screen.width_px - shown.width_px),
+        "top_px": min(max(round(shown.top_px + down_px), 0), screen.height_px - shown.height_px),
+    }
+    root = f"/screens/{screen.id}/windows/{shown.id}"
+    return tuple(replace(f"{root}/{field}", value) for field, value in new.items() if getattr(shown, field) != value)
 
 
 def _worn_moved(setup: Setup, microphone: Microphone, by: Vector) -> Patch:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen
+from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen, ScreenWindow
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
@@ -22,6 +22,13 @@ from uphill_lamp.core.tape.words import aside_deg
 Value = float | str | bool
 SIDES: Choices = (("left", "my left"), ("right", "my right"))
 COVERINGS: Choices = (("none", "nothing"), ("sheer", "a sheer"), ("blind", "a blind"), ("blackout", "a blackout curtain"))
+DESTINATIONS: Choices = (
+    ("call_tile", "a tile in a call"), ("webinar", "a webinar"), ("recorded_lesson", "a recorded lesson"), ("vertical_clip", "an upright clip"),
+    ("square", "a square"), ("interview", "an interview"), ("hands_on", "work with the hands"),
+)  # fmt: skip
+SHOWN: Choices = (
+    ("call", "the others"), ("notes", "my notes"), ("slides", "slides"), ("self", "myself"), ("chat", "the chat"), ("lamp", "plain light"),
+)  # fmt: skip
 PATTERNS: Choices = (
     ("omni", "all round"), ("subcardioid", "wide in front"), ("cardioid", "front"), ("supercardioid", "narrow in front"),
     ("figure_eight", "front and back"),
@@ -49,6 +56,12 @@ def of_setup(setup: Setup) -> tuple[Measured, ...]:
                 (("call_tile", "face for a tile"), ("head_and_shoulders", "head and shoulders"), ("waist", "to the waist"))),
         _choice("camera_height", "camera wanted", "/preferences/camera_height", lambda s: s.preferences.camera_height,
                 (("eye_level", "at eye level"), ("slightly_above", "slightly above"))),
+        _choice("side", "stand in it", "/preferences/side_position", lambda s: s.preferences.side_position,
+                (("centred", "in the middle"), ("third", "on a third"))),
+        _choice("destination", "seen as", "/call/destination", lambda s: s.call.destination, DESTINATIONS),
+        _choice("slides", "my slides", "/call/slides", lambda s: s.call.slides,
+                (("none", "none"), ("beside", "beside me"), ("corner", "me in their corner"), ("screen_behind", "on a screen behind me"))),
+        _value("aspect", "picture sent, width by height", "number", "/call/output_aspect", lambda s: s.call.output_aspect, 0.4, 2.5),
         _choice("look", "light wanted", "/preferences/look", lambda s: s.preferences.look,
                 (("even", "even"), ("shaped", "shaped"), ("dramatic", "dramatic"))),
         _choice("listening", "I hear from", "/computer/listening", lambda s: s.computer.listening,
@@ -75,6 +88,7 @@ def of_presenter(setup: Setup) -> tuple[Measured, ...]:
         _to_wall("left", "to the wall on my left", lambda s: face_of(s).left),
         _value("facing", "facing", "angle", "/presenter/facing_yaw_deg", lambda s: s.presenter.facing_yaw_deg, -360, 360,
                about="Seen from above: 0 up the drawing, more turns clockwise."),
+        _choice("posture", "I", "/presenter/posture", lambda s: s.presenter.posture, (("sitting", "sit"), ("standing", "stand"))),
         _choice("glasses", "glasses", "/presenter/glasses", lambda s: s.presenter.glasses,
                 (("none", "none"), ("plain", "plain"), ("anti_reflective", "anti-reflective"))),
         _choice("effort", "voice", "/presenter/voice_effort", lambda s: s.presenter.voice_effort,
@@ -94,12 +108,20 @@ def of_desk(setup: Setup) -> tuple[Measured, ...]:
         return moved(s, "desk", direction(s.desk.yaw_deg) * (far_edge(s) - float(value)))
 
     return (
-        _value("height", "top above the floor", "length", "/desk/height_m", lambda s: s.desk.height_m, 0.3, 1.6),
+        _desk_height(setup),
         Measured("edge", "far edge to the wall ahead", "length", far_edge, put_edge, 0.0, 12, ("/desk/x_m", "/desk/y_m")),
         _value("width", "width", "length", "/desk/width_m", lambda s: s.desk.width_m, 0.3, 4),
         _value("depth", "depth", "length", "/desk/depth_m", lambda s: s.desk.depth_m, 0.2, 2),
         _value("yaw", "turned", "angle", "/desk/yaw_deg", lambda s: s.desk.yaw_deg, -360, 360),
     )
+
+
+def _desk_height(setup: Setup) -> Measured:
+    """A desk that goes up and down takes along what stands on it; one that does not is only measured anew."""
+    if setup.desk.height_range is None:
+        return _value("height", "top above the floor", "length", "/desk/height_m", lambda s: s.desk.height_m, 0.3, 1.6)
+    return Measured("height", "top above the floor", "length", lambda s: s.desk.height_m, lambda s, value: moved(s, "desk", (float(value) - s.desk.height_m) * UP),
+                    0.3, 1.6, ("/desk/height_m",))  # fmt: skip
 
 
 def _from_eyes(thing: str, place: Callable[[Setup], Vector], paths: tuple[str, ...], label: str = "from my eyes") -> Measured:
@@ -381,7 +403,28 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
     )
 
 
+def _shown(setup: Setup, shown: ScreenWindow) -> tuple[Measured, ...]:
+    screen = next(screen for screen in setup.screens if shown in screen.windows)
+    root = f"/screens/{screen.id}/windows/{shown.id}"
+
+    def mine(s: Setup) -> ScreenWindow:
+        return next(other for other in s.screen(screen.id).windows if other.id == shown.id)
+
+    def pixels(field: str, label: str, most: int) -> Measured:
+        def put(s: Setup, value: Value) -> Patch:
+            return (replace(f"{root}/{field}", round(float(value))),)
+
+        return Measured(field, label, "number", lambda s: float(getattr(mine(s), field)), put, 0 if field in ("left_px", "top_px") else 1,
+                        most, (f"{root}/{field}",), plain_unit="px")  # fmt: skip
+
+    return (
+        _choice("shows", "shows", f"{root}/shows", lambda s: mine(s).shows, SHOWN),
+        pixels("left_px", "from the left", screen.width_px), pixels("top_px", "from the top", screen.height_px),
+        pixels("width_px", "wide", screen.width_px), pixels("height_px", "high", screen.height_px),
+    )  # fmt: skip
+
+
 MAKERS: dict[str, Callable[[Setup, Any], tuple[Measured, ...]]] = {
     "cameras": _camera, "screens": _screen, "lights": _light, "windows": _window, "microphones": _microphone,
-    "noises": _noise, "backdrop": _backdrop,
+    "noises": _noise, "backdrop": _backdrop, "shown": _shown,
 }  # fmt: skip

@@ -6,11 +6,11 @@ import math
 
 import numpy as np
 
-from uphill_lamp.core.document.devices import Camera, Microphone
+from uphill_lamp.core.document.devices import Camera, Microphone, ScreenWindow
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Window
-from uphill_lamp.core.scene.handling import thing_at
-from uphill_lamp.core.scene.placing import camera_pose, face_of, microphone_place, window_pane
+from uphill_lamp.core.scene.handling import screen_of, thing_at
+from uphill_lamp.core.scene.placing import camera_pose, face_of, microphone_place, window_centre, window_pane
 from uphill_lamp.core.scene.vectors import Vector, vector
 from uphill_lamp.core.scene.wording import length
 
@@ -31,6 +31,8 @@ def place_of(setup: Setup, thing: str) -> Vector | None:
     if thing in ("", "presenter", "desk"):
         return None
     item = thing_at(setup, thing)
+    if isinstance(item, ScreenWindow):
+        return window_centre(screen_of(setup, thing), item)
     if isinstance(item, Window):
         return window_pane(setup.room, item).middle
     if isinstance(item, Camera):

@@ -11,8 +11,8 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
-from uphill_lamp.core.scene.handling import moved, thing_at, turned
-from uphill_lamp.core.scene.placing import face_of
+from uphill_lamp.core.scene.handling import moved, screen_of, thing_at, turned
+from uphill_lamp.core.scene.placing import face_of, screen_pane
 from uphill_lamp.core.scene.vectors import UP
 from uphill_lamp.core.scene.wording import degrees
 from uphill_lamp.core.tape import entered, name_of
@@ -50,6 +50,9 @@ def _moved(appraisal: Appraisal, form: Form) -> Action:
     right_m, up_m = _number(form, "right", MOST_M), _number(form, "up", MOST_M)
     if form.get("view") == "side":
         by = -right_m * face_of(setup).forward + up_m * UP
+    elif form.get("view") == "screen":
+        pane = screen_pane(screen_of(setup, thing))
+        by = right_m * pane.right + up_m * pane.up
     elif form.get("view") == "raise":
         by = up_m * UP
     else:

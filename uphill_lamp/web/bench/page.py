@@ -7,10 +7,16 @@ from typing import Any
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.eyes.points import faces, looked_at
+from uphill_lamp.core.frame.words import lens_lines, lid_advice
+from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
 from uphill_lamp.drawings.overlay import overlay
 from uphill_lamp.drawings.plan import plan
+from uphill_lamp.drawings.screen import screen
 from uphill_lamp.drawings.side import side
+from uphill_lamp.drawings.svg import SvgText
 from uphill_lamp.web.setups.models import Revision, Setup
 
 FULL_PX, DRAFT_PX = 560, 320
@@ -38,6 +44,8 @@ def first_in_hand(appraisal: Appraisal, stage: str) -> str:
         return f"lights/{carried[0].id}"
     if stage == "sound" and setup.microphone_in_use:
         return f"microphones/{setup.microphone_in_use.id}"
+    if stage == "eyes" and (point := faces(setup)) is not None and point.screen and point.window:
+        return f"shown/{point.screen.id}.{point.window.id}"
     return f"cameras/{setup.main_camera.id}"
 
 
@@ -57,6 +65,7 @@ def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
     found += [(f"windows/{window.id}", window.name) for window in setup.room.windows]
     for part in ("screens", "cameras", "lights", "microphones", "noises", "backdrop"):
         found += [(f"{part}/{thing.id}", thing.name) for thing in getattr(setup, part)]
+    found += [(f"shown/{screen.id}.{shown.id}", f"{shown.name} on {screen.name}") for screen in setup.screens for shown in screen.windows]
     return found
 
 
@@ -85,10 +94,38 @@ def context(
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
         "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal),
         "aspect": appraisal.setup.call.output_aspect,
+        "on_screen": _on_screen(appraisal, picked), "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
+        "advice": _advice(appraisal, picked), "lens": _lens(appraisal, picked),
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
         "pickable": pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
         "can_undo": revision.parent_id is not None, "can_redo": revision.children.exists(),
     }  # fmt: skip
+
+
+def _on_screen(appraisal: Appraisal, picked: str) -> SvgText | None:
+    """The screen in hand, or the one whose window is, drawn from the front."""
+    if not picked.startswith(("screens/", "shown/")):
+        return None
+    return screen(appraisal, screen_of(appraisal.setup, picked), picked)
+
+
+def _camera_in_hand(appraisal: Appraisal, picked: str) -> Camera | None:
+    """The camera in hand, or the one on the laptop that is."""
+    setup = appraisal.setup
+    return next(
+        (one for one in setup.cameras if picked in (f"cameras/{one.id}", f"screens/{one.on_screen}" if one.mount == "laptop_lid" else "")),
+        None,
+    )
+
+
+def _advice(appraisal: Appraisal, picked: str) -> str:
+    camera = _camera_in_hand(appraisal, picked)
+    return lid_advice(appraisal.setup, camera) if camera else ""
+
+
+def _lens(appraisal: Appraisal, picked: str) -> list[tuple[str, str]]:
+    camera = _camera_in_hand(appraisal, picked)
+    return lens_lines(appraisal.setup, camera, appraisal.falling.face_lx["front"]) if camera else []
 
 
 def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:

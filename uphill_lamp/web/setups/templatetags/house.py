@@ -8,8 +8,9 @@ from pathlib import Path
 from django import template
 from django.utils.safestring import SafeString
 
+from uphill_lamp.core.eyes.points import Glance
 from uphill_lamp.core.judging import Cost, Measure
-from uphill_lamp.core.scene.wording import money
+from uphill_lamp.core.scene.wording import degrees, money
 from uphill_lamp.drawings import answers, bars
 from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
@@ -51,6 +52,17 @@ def score_mood(score: float | None) -> str:
 
 
 @register.filter
+def glance(look: Glance) -> str:
+    """How a look misses the lens, in words: ``7.7° below, 1.2° left``."""
+    found = []
+    if abs(look.up_deg) >= 0.5:
+        found.append(f"{degrees(abs(look.up_deg))} {'above' if look.up_deg > 0 else 'below'}")
+    if abs(look.left_deg) >= 0.5:
+        found.append(f"{degrees(abs(look.left_deg))} {'left' if look.left_deg > 0 else 'right'}")
+    return ", ".join(found) or "at the lens"
+
+
+@register.filter
 def price(cost: Cost) -> str:
     """What a move asks for, in words."""
     return {"free": "free", "owned": "you have it"}.get(cost.kind) or money(cost.amount, cost.currency)
@@ -61,7 +73,10 @@ def points(gain: float | None) -> str:
     """A gain in points."""
     if gain is None:
         return ""
-    return f"+{gain:.0f}" if gain >= 0.95 else f"+{gain:.1f}"
+    if abs(gain) < 0.05:
+        return "±0"
+    sign = "+" if gain > 0 else "−"
+    return f"{sign}{abs(gain):.0f}" if abs(gain) >= 0.95 else f"{sign}{abs(gain):.1f}"
 
 
 @register.simple_tag

@@ -117,8 +117,8 @@ function bench() {
         const name = region.dataset.region;
         const here = this.root.querySelector(`[data-region="${name}"]`);
         if (!here || leave.includes(name)) continue;
-        if (name === "findings" && region.dataset.gains === "0" && this.drag) continue;
-        if (name === "plan" || name === "side" || name === "slope") {
+        if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
+        if (["plan", "side", "slope"].includes(name)) {
           here.replaceChildren(...region.childNodes);
         } else if (name === "seen") {
           this.swapPicture(here, region);
@@ -130,6 +130,11 @@ function bench() {
       this.readState();
       if (fresh.querySelector('[data-region="hand"]')) this.settleFields();
       if (handle) this.root.querySelector(`[data-region="${view}"] [data-thing="${CSS.escape(handle)}"]`)?.focus({ preventScroll: true });
+    },
+    // While something is dragged the findings follow by their words; what mends them is worked out on release.
+    newFindings(here, region) {
+      const told = (list) => [...list.querySelectorAll("h3")].map((title) => title.textContent).join("|");
+      return told(here) !== told(region);
     },
     // The picture stays until the next one has arrived; the lines over it change at once.
     swapPicture(here, region) {
