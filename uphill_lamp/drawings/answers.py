@@ -10,7 +10,7 @@ WIDTH, HEIGHT = 120.0, 80.0
 def answer(question: str, key: str) -> SvgText:
     """The sketch of an answer; decoration only, the words stand below it."""
     makers = {"camera": _camera, "height": _height, "distance": _distance, "window": _window, "when": _when, "lamps": _lamps,
-              "speak": _speak, "hear": _hear, "behind": _behind, "budget": _budget}  # fmt: skip
+              "speak": _speak, "hear": _hear, "behind": _behind, "budget": _budget, "depth": _depth, "quiet": _quiet}  # fmt: skip
     return Node("svg", *makers[question](key), xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:g} {HEIGHT:g}", class_="answer-sketch",
                 aria_hidden="true").text()  # fmt: skip
 
@@ -173,3 +173,20 @@ def _budget(key: str) -> list[Node]:
     count = {"little": 1, "some": 2, "more": 5}[key]
     coins = [circle(60 + 13 * (n - (count - 1) / 2), 42 - 3 * (n % 2), 13, class_="coin") for n in range(count)]
     return [*coins, words(60, 74, {"little": "30", "some": "60", "more": "150"}[key], class_="small", text_anchor="middle")]
+
+
+def _depth(key: str) -> list[Node]:
+    wall = {"close": 104, "some": 86, "much": 64}[key]
+    head = wall - {"close": 22, "some": 42, "much": 44}[key]
+    return [
+        line(wall + 8, 8, wall + 8, 74, class_="ink thick"),
+        _head(head, 34),
+        line(head + 16, 66, wall + 5, 66, class_="dash"),
+        line(head + 16, 62, head + 16, 70, class_="ink"),
+    ]
+
+
+def _quiet(key: str) -> list[Node]:
+    waves = {"quiet": 0, "usual": 1, "street": 3}[key]
+    arcs = [path(f"M{40 - 8 * n},{30 - 5 * n} q{-8 - 3 * n},{12 + 5 * n} 0,{24 + 10 * n}", class_="ink") for n in range(waves)]
+    return [_head(78, 36), *arcs]

@@ -11,6 +11,7 @@ from uphill_lamp.core.document.devices import Light, Microphone, Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.light.sources import lamp_source
+from uphill_lamp.core.places.marks import marks
 from uphill_lamp.core.scene.placing import (
     Pane,
     camera_pose,
@@ -289,9 +290,25 @@ def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
     return group(*lines) if lines else None
 
 
+def _tape(setup: Setup, sheet: Sheet) -> Node:
+    """Crosses where tape goes, each with its two distances to the nearer walls."""
+    shapes: list[Node] = []
+    for mark in marks(setup):
+        x, y = sheet.at(np.array([*mark.place_m, 0.0]))
+        shapes.append(path(f"M{x - 5:.1f},{y - 5:.1f} l10,10 M{x - 5:.1f},{y + 5:.1f} l10,-10", class_="tape"))
+    here = np.array([*marks(setup)[0].place_m, 0.0])
+    for axis, size in ((0, setup.room.width_m), (1, setup.room.depth_m)):
+        wall = here.copy()
+        wall[axis] = 0.0 if here[axis] < size / 2 else size
+        shapes.append(dimension(sheet.at(here), sheet.at(wall), length(abs(float(here[axis] - wall[axis])), setup.preferences.units)))
+    return group(*shapes)
+
+
 def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str) -> Node | None:
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
+    if stage == "place":
+        return _tape(setup, sheet)
     if stage == "light" or picked.startswith("lights/"):
         lamps = [light for light in setup.lights if f"lights/{light.id}" == picked] or [
             light for light in setup.lights if light.on and light.stands != "ceiling"

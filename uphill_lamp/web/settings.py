@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "uphill_lamp.web.setups",
     "uphill_lamp.web.quickstart",
     "uphill_lamp.web.bench",
+    "uphill_lamp.web.places",
     "uphill_lamp.web.files",
     "uphill_lamp.web.help",
 ]

@@ -7,6 +7,7 @@ from django.urls import path
 from uphill_lamp.web.bench import views as bench
 from uphill_lamp.web.files import views as files
 from uphill_lamp.web.help import views as help_views
+from uphill_lamp.web.places import views as places
 from uphill_lamp.web.quickstart import views as quickstart
 from uphill_lamp.web.setups import views as setups
 
@@ -19,6 +20,11 @@ urlpatterns = [
     path("setups/<int:setup_id>/export/", files.export, name="export"),
     path("setups/<int:setup_id>/undo/", bench.undo, name="undo"),
     path("setups/<int:setup_id>/redo/", bench.redo, name="redo"),
+    path("setups/<int:setup_id>/place/", places.place, name="place"),
+    path("setups/<int:setup_id>/place/add/", places.add, name="add-spot"),
+    path("setups/<int:setup_id>/place/posture/", places.posture, name="other-posture"),
+    path("setups/<int:setup_id>/place/choose/", places.choose, name="choose-spot"),
+    path("setups/<int:setup_id>/compare/<int:other_id>/", places.compare, name="compare"),
     path("setups/<int:setup_id>/", bench.start, name="bench-start"),
     path("setups/<int:setup_id>/<slug:stage>/", bench.bench, name="bench"),
     path("setups/<int:setup_id>/<slug:stage>/fragment/", bench.fragment, name="fragment"),

@@ -96,7 +96,7 @@ def setup_from_answers(answers: Mapping[str, Any], name: str = "My desk") -> Set
     distance_m = _DISTANCE_M[single["distance"]]
     y_m = round(_BEHIND_M[single["behind"]] + 0.12, 3)
     room = typical.room(depth_m=max(3.6, round(y_m + distance_m + 1.0, 2)))
-    room["windows"] = _windows(single["window"], y_m, room["depth_m"])
+    room["windows"] = windows_of(single["window"], y_m, room["depth_m"])
     eye_height_m = _eye_height_m(single["camera"], single["height"])
     screen, camera = _screen_and_camera(single["camera"], single["height"], eye_height_m, y_m, distance_m)
     call_at, sky = _CALL_AT[single["when"]]
@@ -111,7 +111,7 @@ def setup_from_answers(answers: Mapping[str, Any], name: str = "My desk") -> Set
         "lights": _lights(chosen["lamps"], y_m),
         "microphones": _microphones(single["speak"], single["camera"], y_m),
         "noises": [typical.noise("room")],
-        "backdrop": _backdrop(single["behind"]),
+        "backdrop": backdrop_of(single["behind"]),
         "computer": {"kind": {"webcam": "desktop"}.get(single["camera"], single["camera"]), "ports": ["usb_a", "usb_c", "trrs"],
                      "listening": single["hear"], "loudspeakers_on": screen["id"]},
         "call": {"destination": "call_tile", "output_aspect": 16 / 9},
@@ -157,7 +157,8 @@ def _screen_and_camera(kind: str, height: str, eye_height_m: float, y_m: float, 
     return screen, typical.camera("phone_front", "holder", name="Phone camera", position=lens, yaw_deg=180.0, tilt_deg=tilt_deg)
 
 
-def _windows(where: str, y_m: float, depth_m: float) -> list[Json]:
+def windows_of(where: str, y_m: float, depth_m: float) -> list[Json]:
+    """The one window of a typical room, by where it is for somebody who sits at ``y_m`` [m] and faces +y."""
     wall, centre_m = {
         "front": ("wall_y1", _X_M), "behind": ("wall_y0", _X_M + 0.3),
         "left": ("wall_x0", y_m + 0.4), "right": ("wall_x1", y_m + 0.4), "none": ("", 0.0),
@@ -203,7 +204,8 @@ def _microphones(speak: str, camera: str, y_m: float) -> list[Json]:
     return [typical.microphone(kind, "built-in", "Built-in microphone", at="screen", on_screen=screen)]
 
 
-def _backdrop(behind: str) -> list[Json]:
+def backdrop_of(behind: str) -> list[Json]:
+    """What stands behind somebody in a typical room."""
     if behind == "shelf":
         return [typical.backdrop("shelf", "shelf", point(_X_M + 0.75, 0.15, 1.3))]
     if behind == "bed":

@@ -31,9 +31,10 @@ class Stage:
     key: int
 
 
-# Place, Backdrop, Steps, Check and Go join when they exist; their keys are kept for them.
-STAGES = (Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6))
-SLUGS = {stage.slug: stage for stage in STAGES}
+# Backdrop, Steps, Check and Go join when they exist; their keys are kept for them. Place has a page of its own.
+PLACE = Stage("place", "Place", 1)
+STAGES = (PLACE, Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6))
+SLUGS = {stage.slug: stage for stage in STAGES if stage is not PLACE}
 
 
 def first_in_hand(appraisal: Appraisal, stage: str) -> str:
@@ -85,12 +86,10 @@ def context(
     """
     entries = [_with_fault(entry, (faults or {}).get(entry.key)) for entry in fields_of(appraisal.setup, picked)]
     area = appraisal.area(stage)
-    return {
-        "setup": setup, "revision": revision, "digest": digest, "appraisal": appraisal, "stage": SLUGS[stage], "picked": picked,
-        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
+    return slope_context(setup, appraisal, SLUGS[stage], picked) | {
+        "revision": revision, "digest": digest,
         "readings": [one for one in area.measures if one.band or one.id == "sound.level"] if area else (),
         "findings": appraisal.findings, "with_gains": False,
-        "holds_down": _holds_down(appraisal),
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
         "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal),
         "aspect": appraisal.setup.call.output_aspect,
@@ -99,6 +98,16 @@ def context(
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
         "pickable": pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
         "can_undo": revision.parent_id is not None, "can_redo": revision.children.exists(),
+    }  # fmt: skip
+
+
+def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str = "") -> dict[str, Any]:
+    """What the slope shows: the stages with their scores, the whole score, and the other spots of the home."""
+    spots = Setup.objects.filter(home_id=setup.home_id).exclude(pk=setup.pk) if setup.home_id else ()
+    return {
+        "setup": setup, "appraisal": appraisal, "stage": stage, "picked": picked, "holds_down": _holds_down(appraisal),
+        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
+        "spots": spots, "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
 
 

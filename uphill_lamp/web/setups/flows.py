@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -11,11 +12,12 @@ from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import applied, read_setup
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.web.setups.documents import digest_of, text_of
-from uphill_lamp.web.setups.models import Revision, Setup
+from uphill_lamp.web.setups.models import Home, Revision, Setup
 
 DEMO = Path(__file__).parent / "demo"
 # The order in which a newcomer should meet them: what goes wrong first, what works last.
 DEMO_FILES = ("clock-bench", "kitchen-table", "interview-by-phone", "standing-webinar", "room-that-works")
+DEMO_HOME = ("clock-bench", "kitchen-table")  # two spots of one home
 
 
 class Stale(Exception):
@@ -23,9 +25,9 @@ class Stale(Exception):
 
 
 @transaction.atomic
-def create(document: Document, words: str, demo: str = "") -> Setup:
-    """A new setup with its first revision."""
-    setup = Setup.objects.create(name=document.name, demo=demo)
+def create(document: Document, words: str, demo: str = "", home: Home | None = None) -> Setup:
+    """A new setup with its first revision, in a home of its own unless it is a spot of another."""
+    setup = Setup.objects.create(name=document.name, demo=demo, home=home or Home.objects.create())
     _advance(setup, None, document, (), words)
     return setup
 
@@ -96,9 +98,47 @@ def free_name(wanted: str) -> str:
 @transaction.atomic
 def load_demo() -> None:
     """The demo setups, those that were there put back as they came; setups of one's own are left alone."""
+    before = Home.objects.filter(spots__demo=DEMO_HOME[0]).first()
     Setup.objects.exclude(demo="").delete()
+    shared = before or Home.objects.create()  # one's own spots beside the demo's stay beside it
+    shared.refresh_from_db()
     for name in DEMO_FILES:
-        create(read_setup((DEMO / f"{name}.uphill.json").read_bytes()), "Loaded with the demo", demo=name)
+        home = shared if name in DEMO_HOME else None
+        setup = create(read_setup((DEMO / f"{name}.uphill.json").read_bytes()), "Loaded with the demo", demo=name, home=home)
+        if name == DEMO_HOME[0] and shared.chosen_id is None:
+            choose(setup)
+    Home.objects.filter(spots=None).delete()
+
+
+@transaction.atomic
+def add_spot(setup: Setup, build: Callable[[Document, str], Document], name: str) -> Setup:
+    """Another spot of a setup's home, built from the setup's document.
+
+    Args:
+        build: makes the new document from the present one and a free name.
+
+    Raises:
+        Refused: if it cannot be built so.
+    """
+    assert setup.head is not None
+    document = build(read_setup(setup.head.document.encode()), free_name(name))
+    return create(document, f"A spot beside {setup.name}"[:200], home=home_of(setup))
+
+
+@transaction.atomic
+def choose(setup: Setup) -> None:
+    """The spot that its home's calls are held at."""
+    home = home_of(setup)
+    home.chosen = setup
+    home.save()
+
+
+def home_of(setup: Setup) -> Home:
+    """The home a setup is a spot of; one of its own for setups that have none yet."""
+    if setup.home is None:
+        setup.home = Home.objects.create()
+        setup.save(update_fields=["home"])
+    return setup.home
 
 
 def _current(setup_id: int, parent_id: int) -> Setup:

@@ -1,16 +1,26 @@
-"""Setups and their revisions. A revision is never changed; undo and redo move the setup's head."""
+"""Homes, their setups and the setups' revisions. A revision is never changed; undo and redo move the setup's head."""
 
 from __future__ import annotations
 
 from django.db import models
 
 
+class Home(models.Model):
+    """The spots of one home that are weighed against each other, and the one chosen."""
+
+    chosen = models.ForeignKey("Setup", null=True, on_delete=models.SET_NULL, related_name="+")
+
+    def __str__(self) -> str:
+        return f"home {self.pk}"
+
+
 class Setup(models.Model):
-    """One setup: the revision it stands at, and which demo file it came from if any."""
+    """One setup: the revision it stands at, the home it is a spot of, and which demo file it came from if any."""
 
     name = models.CharField(max_length=80)
     demo = models.CharField(max_length=60, blank=True)
     head = models.ForeignKey("Revision", null=True, on_delete=models.SET_NULL, related_name="+")
+    home = models.ForeignKey(Home, null=True, on_delete=models.SET_NULL, related_name="spots")
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
 

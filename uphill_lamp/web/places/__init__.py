@@ -1,0 +1,1 @@
+"""Place: the spots of a home weighed against each other, and two of them side by side."""
