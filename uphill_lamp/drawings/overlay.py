@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document.people import Call
+from uphill_lamp.core.frame import destination
 from uphill_lamp.core.judging import Measure
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.core.scene.wording import lux, percent
@@ -23,7 +25,43 @@ def overlay(appraisal: Appraisal, stage: str) -> SvgText:
     height = WIDTH / appraisal.setup.call.output_aspect
     shapes = {"frame": _frame, "light": _light, "eyes": _eyes}.get(stage)
     parts = shapes(appraisal, height) if shapes else group()
-    return drawing(WIDTH, height, "Lines over the picture", _thirds(height), parts, class_="overlay", role="img").text()
+    there = _destination(appraisal, height) if stage == "frame" else None
+    return drawing(WIDTH, height, "Lines over the picture", _thirds(height), there, parts, class_="overlay", role="img").text()
+
+
+def _destination(appraisal: Appraisal, height: float) -> Node | None:
+    """What the destination makes of the picture: what a cut takes away, or small at the right how it lies between bars or by slides."""
+    call = appraisal.setup.call
+    box = destination.kept_box(call)
+    cut = [
+        rect(0, 0, WIDTH * box.left, height, class_="cut-away"), rect(WIDTH * box.right, 0, WIDTH * (1 - box.right), height, class_="cut-away"),
+        rect(0, 0, WIDTH, height * box.top, class_="cut-away"), rect(0, height * box.foot, WIDTH, height * (1 - box.foot), class_="cut-away"),
+    ] if destination.is_cut(call) else []  # fmt: skip
+    small = _small_there(call, height)
+    return group(*cut, small) if cut or small else None
+
+
+def _small_there(call: Call, height: float) -> Node | None:
+    """The viewer's window drawn small at the lower right: slides, and the picture in its place."""
+    place = destination.PLACE_ASPECT[call.destination]
+    slides = call.slides in ("beside", "corner")
+    if not slides and destination.bars(call) <= destination.SLIGHT_BARS:
+        return None
+    high = 74.0
+    wide = high * (16 / 9 if slides else place)
+    x, y = WIDTH - wide - 8, height - high - 8
+    if slides:
+        own = wide / 4 if call.slides == "beside" else wide / 5
+        own_high = own / call.output_aspect
+        left, top = x + wide - own - 2, y + (high - own_high) / 2 if call.slides == "beside" else y + high - own_high - 2
+        slide = rect(x + 2, y + 2, wide - (own + 6 if call.slides == "beside" else 4), high - 4, class_="there-slide")
+        return group(rect(x, y, wide, high, rx=2, class_="there"), slide, rect(left, top, own, own_high, class_="there-you"))
+    own_wide = min(wide, high * call.output_aspect)
+    own_high = own_wide / call.output_aspect
+    return group(
+        rect(x, y, wide, high, rx=2, class_="there"),
+        rect(x + (wide - own_wide) / 2, y + (high - own_high) / 2, own_wide, own_high, class_="there-you"),
+    )
 
 
 def _thirds(height: float) -> Node:

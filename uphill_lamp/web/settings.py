@@ -36,6 +36,8 @@ INSTALLED_APPS = [
     "uphill_lamp.web.quickstart",
     "uphill_lamp.web.bench",
     "uphill_lamp.web.places",
+    "uphill_lamp.web.prompter",
+    "uphill_lamp.web.hands",
     "uphill_lamp.web.files",
     "uphill_lamp.web.help",
 ]
@@ -79,7 +81,7 @@ WHITENOISE_AUTOREFRESH = False
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-gb"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = 25_000_000  # what is too long is told by the page it was typed on, which keeps it
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 CSRF_COOKIE_SAMESITE = "Strict"
 CSRF_COOKIE_NAME = "uphill_csrf"

@@ -6,8 +6,10 @@ from django.urls import path
 
 from uphill_lamp.web.bench import views as bench
 from uphill_lamp.web.files import views as files
+from uphill_lamp.web.hands import views as hands
 from uphill_lamp.web.help import views as help_views
 from uphill_lamp.web.places import views as places
+from uphill_lamp.web.prompter import views as prompter
 from uphill_lamp.web.quickstart import views as quickstart
 from uphill_lamp.web.setups import views as setups
 
@@ -24,6 +26,9 @@ urlpatterns = [
     path("setups/<int:setup_id>/place/add/", places.add, name="add-spot"),
     path("setups/<int:setup_id>/place/posture/", places.posture, name="other-posture"),
     path("setups/<int:setup_id>/place/choose/", places.choose, name="choose-spot"),
+    path("setups/<int:setup_id>/prompter/", prompter.prompter, name="prompter"),
+    path("setups/<int:setup_id>/prompter/read/", prompter.read, name="prompter-read"),
+    path("setups/<int:setup_id>/hands/", hands.hands_on, name="hands"),
     path("setups/<int:setup_id>/compare/<int:other_id>/", places.compare, name="compare"),
     path("setups/<int:setup_id>/", bench.start, name="bench-start"),
     path("setups/<int:setup_id>/<slug:stage>/", bench.bench, name="bench"),

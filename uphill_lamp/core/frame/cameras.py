@@ -19,7 +19,7 @@ from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
-from uphill_lamp.core.scene.vectors import direction, point_at
+from uphill_lamp.core.scene.vectors import UP, direction, point_at
 from uphill_lamp.core.scene.wording import length, percent
 
 
@@ -87,7 +87,7 @@ def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     except Refused:
         return
     rise_m = aiming.rise_for_view_angle_m(0.0, 0.0, away_m, target_deg(setup))
-    place = point_at(face.eyes + away_m * direction(yaw_deg) + [0.0, 0.0, rise_m]).model_dump()
+    place = point_at(face.eyes + away_m * direction(yaw_deg) + rise_m * UP).model_dump()
     swap = (swap[0], add("/cameras/-", new | {"position": place}), *swap[2:])
     done = _framed(setup, swap)
     if done is not None:

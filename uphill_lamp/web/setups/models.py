@@ -47,3 +47,18 @@ class Revision(models.Model):
 
     def __str__(self) -> str:
         return f"{self.setup_id}.{self.pk}"
+
+
+class Script(models.Model):
+    """What is read aloud at a setup, and how it is shown."""
+
+    setup = models.OneToOneField(Setup, on_delete=models.CASCADE, related_name="script")
+    text = models.TextField(blank=True)
+    markdown = models.BooleanField(default=False)
+    mirrored = models.BooleanField(default=False)
+    comfortable = models.BooleanField(default=True)
+    words_a_minute = models.FloatField(default=130)
+    screen = models.CharField(max_length=40, blank=True)
+
+    def __str__(self) -> str:
+        return f"script of {self.setup_id}"

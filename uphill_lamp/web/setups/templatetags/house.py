@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString
 
 from uphill_lamp.core.eyes.points import Glance
 from uphill_lamp.core.judging import Cost, Measure
-from uphill_lamp.core.scene.wording import degrees, money
+from uphill_lamp.core.scene.wording import Units, degrees, length, money
 from uphill_lamp.drawings import answers, bars
 from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
@@ -60,6 +60,25 @@ def glance(look: Glance) -> str:
     if abs(look.left_deg) >= 0.5:
         found.append(f"{degrees(abs(look.left_deg))} {'left' if look.left_deg > 0 else 'right'}")
     return ", ".join(found) or "at the lens"
+
+
+@register.filter
+def metres(length_m: float, units: Units) -> str:
+    """A length in the setup's units."""
+    return length(length_m, units)
+
+
+@register.filter
+def millimetres(length_m: float) -> str:
+    """A small length."""
+    return f"{length_m * 1000:.1f} mm"
+
+
+@register.filter
+def duration(seconds: float) -> str:
+    """A time as minutes and seconds."""
+    whole = round(seconds)
+    return f"{whole // 60}:{whole % 60:02d}"
 
 
 @register.filter

@@ -1,0 +1,1 @@
+"""The hands-on view: the bench from above, and things held up."""
