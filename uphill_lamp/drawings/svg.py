@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cache
 from xml.sax.saxutils import escape, quoteattr
 
 Value = str | float | int | None
@@ -37,8 +38,11 @@ class Node:
     def _write(self, pieces: list[str]) -> None:
         pieces.append(f"<{self.tag}")
         for name, value in self.attributes.items():
-            if value is not None:
-                pieces.append(f" {name.rstrip('_').replace('_', '-')}={quoteattr(_said(value))}")
+            if value is None:
+                continue
+            # Figures need no escaping; there are thousands of them in a drawing.
+            said = f'"{_figure(value)}"' if isinstance(value, (int, float)) else quoteattr(value)
+            pieces.append(f" {_attribute(name)}={said}")
         if not self.children:
             pieces.append("/>")
             return
@@ -51,7 +55,12 @@ class Node:
         pieces.append(f"</{self.tag}>")
 
 
-def _said(value: Value) -> str:
+@cache
+def _attribute(name: str) -> str:
+    return name.rstrip("_").replace("_", "-")
+
+
+def _figure(value: float) -> str:
     if isinstance(value, float):
         return f"{value:.2f}".rstrip("0").rstrip(".") if value else "0"
     return str(value)

@@ -68,3 +68,6 @@ def _warm() -> None:
     from uphill_lamp.drawings.far_side import face
 
     face.face_texture()
+    from uphill_lamp.web.bench.views import DRAFTSMAN
+
+    DRAFTSMAN.start()

@@ -181,6 +181,7 @@ def _new_camera(setup: Setup) -> Iterator[Move]:
         "roll_deg": 0.0,
         "use": "bench_view",
     }
+    out: Patch = ()
     if spare is not None:
         base, out, name = spare.model_dump(mode="json"), (), spare.name
     elif phone is not None and all(phone.id != camera.id and phone.name != camera.name for camera in setup.cameras):

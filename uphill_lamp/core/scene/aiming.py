@@ -15,11 +15,12 @@ from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Field, Pinhole, field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
-from uphill_lamp.core.scene.vectors import Vector, direction, yaw_tilt_deg
+from uphill_lamp.core.scene.vectors import UP, Vector, direction, yaw_tilt_deg
 
 HINGE_LEAST_DEG = 60.0
 HINGE_MOST_DEG = 140.0
 TILT_MOST_DEG = 80.0
+NEAR_DEG = 4.0  # how far a closed form is off at most, as a rule
 
 
 def rise_for_view_angle_m(eyes_z_m: float, lens_z_m: float, level_distance_m: float, target_deg: float) -> float:
@@ -27,14 +28,24 @@ def rise_for_view_angle_m(eyes_z_m: float, lens_z_m: float, level_distance_m: fl
     return eyes_z_m + level_distance_m * math.tan(math.radians(target_deg)) - lens_z_m
 
 
-def root(function: Callable[[float], float], low: float, high: float, start: float) -> float | None:
+def root(function: Callable[[float], float], low: float, high: float, start: float, near: float | None = None) -> float | None:
     """Where a continuous function crosses zero between two bounds, nearest to a start; None if nowhere.
 
-    Scipy's Brent method on the bracket found by stepping outwards from the start.
+    Scipy's Brent method on the first bracket that holds a crossing.
+
+    Args:
+        near: a closed form's answer, about which a narrow bracket is tried first.
     """
     from scipy.optimize import brentq  # heavy: only when something is solved
 
-    grid = np.linspace(low, high, 33)
+    def solved(one: float, other: float) -> float:
+        return float(brentq(function, one, other, xtol=1e-12, rtol=1e-14))
+
+    if near is not None:
+        one, other = max(low, near - NEAR_DEG), min(high, near + NEAR_DEG)
+        if one < other and function(one) * function(other) <= 0:
+            return solved(one, other)
+    grid = np.linspace(low, high, 25)
     values = [function(float(at)) for at in grid]
     brackets = [
         (abs((a + b) / 2 - start), float(a), float(b))
@@ -44,7 +55,7 @@ def root(function: Callable[[float], float], low: float, high: float, start: flo
     if not brackets:
         return None
     _, low, high = min(brackets)
-    return float(brentq(function, low, high, xtol=1e-12, rtol=1e-14))
+    return solved(low, high)
 
 
 def aimed(place: Vector, roll_deg: float, field: Field, target: Vector, x: float, y: float) -> tuple[float, float] | None:
@@ -101,12 +112,22 @@ def lid_for(
     def off(hinge_deg: float) -> float:
         lean = math.radians(hinge_deg)
         hinge = np.array([screen.position.x_m, screen.position.y_m, base_for(hinge_deg)])
-        lens = hinge + along_m * (math.cos(lean) * outward + math.sin(lean) * np.array([0.0, 0.0, 1.0]))
+        lens = hinge + along_m * (math.cos(lean) * outward + math.sin(lean) * UP)
         spot = Pinhole.posed(lens, screen.yaw_deg, hinge_deg - 90, camera.roll_deg, field).project(eyes)
         return float(spot[1]) - eye_line
 
-    hinge = root(off, HINGE_LEAST_DEG, HINGE_MOST_DEG, float(screen.hinge_deg or 90))
+    now_deg = float(screen.hinge_deg or 90)
+    lean = math.radians(now_deg)
+    lens = np.array([screen.position.x_m, screen.position.y_m, base_for(now_deg)]) + along_m * (
+        math.cos(lean) * outward + math.sin(lean) * UP
+    )
+    hinge = root(off, HINGE_LEAST_DEG, HINGE_MOST_DEG, now_deg, 90 + _tilt_near_deg(eyes - lens, eye_line, field))
     return None if hinge is None else (hinge, base_for(hinge))
+
+
+def _tilt_near_deg(sight: Vector, eye_line: float, field: Field) -> float:
+    """The closed form of the tilt that puts a place on a line, on the axis and without roll [deg]."""
+    return yaw_tilt_deg(sight)[1] - math.degrees(math.atan((1 - 2 * eye_line) * field.half_height))
 
 
 def lid_of(setup: Setup, camera: Camera) -> Screen | None:
@@ -130,5 +151,6 @@ def tilted_to(setup: Setup, y: float) -> Patch | None:
     def off(tilt_deg: float) -> float:
         return float(Pinhole.posed(pose.place, pose.yaw_deg, tilt_deg, pose.roll_deg, field).project(eyes)[1]) - y
 
-    tilt_deg = root(off, -TILT_MOST_DEG, TILT_MOST_DEG, pose.tilt_deg)
+    near = _tilt_near_deg(eyes - pose.place, y, field)
+    tilt_deg = root(off, -TILT_MOST_DEG, TILT_MOST_DEG, pose.tilt_deg, near)
     return None if tilt_deg is None else (replace(f"/cameras/{camera.id}/tilt_deg", round(tilt_deg, 3)),)

@@ -14,6 +14,7 @@ from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.scene.body import Ellipsoid, cloth_normals, head_frame
 from uphill_lamp.core.scene.placing import face_of, pinhole_of, room_size
@@ -57,7 +58,18 @@ def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:
         appraisal: geometry, light and metering come from it.
         columns: width of the picture; its height follows from the output's aspect [px].
     """
-    setup, falling = appraisal.setup, appraisal.falling
+    return rendered(appraisal.falling, appraisal.metered, columns)
+
+
+def rendered(falling: Falling, metered: Metered, columns: int) -> Picture:
+    """What the main camera sends of a setup whose light and metering are known.
+
+    Args:
+        falling: the setup and its light.
+        metered: what the camera makes of it.
+        columns: width of the picture [px].
+    """
+    setup = falling.setup
     pinhole = pinhole_of(setup)
     rows = max(2, round(columns / pinhole.field.aspect))
     x, y = np.meshgrid((np.arange(columns, dtype=np.float32) + 0.5) / columns, (np.arange(rows, dtype=np.float32) + 0.5) / rows)
@@ -66,9 +78,9 @@ def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:
     cutouts = {thing.id: partial(_covers, thing) for thing in setup.backdrop if thing.kind in CUT_OUT}
     view = view_of(setup, pinhole, rays, shape, cutouts)
     luminance = _Painter(setup, falling, view, rays, shape).paint()
-    linear = luminance * np.float32(MIDTONE / appraisal.metered.mean_cd_m2)
+    linear = luminance * np.float32(MIDTONE / metered.mean_cd_m2)
     linear = _balanced(setup, linear)
-    linear = _noisy(appraisal, linear).reshape(rows, columns, 3)
+    linear = _noisy(falling, metered, linear).reshape(rows, columns, 3)
     return Picture(developed(linear))
 
 
@@ -327,11 +339,11 @@ def _grain(count: int) -> FloatArray:
     return np.random.default_rng(7).standard_normal((count, 3), dtype=np.float32)
 
 
-def _noisy(appraisal: Appraisal, linear: FloatArray) -> FloatArray:
+def _noisy(falling: Falling, metered: Metered, linear: FloatArray) -> FloatArray:
     """Grain by the photons that are there; the same grain each time, so that pictures can be compared."""
-    setup, face_lx = appraisal.setup, max(appraisal.falling.face_lx["front"], 0.05)
+    setup, face_lx = falling.setup, max(falling.face_lx["front"], 0.05)
     snr = signal_to_noise(setup.main_camera, face_lx, setup.place.mains_hz, setup.call.output_aspect)
-    face = np.float32(MIDTONE * 2.0**appraisal.metered.error_stops)
+    face = np.float32(MIDTONE * 2.0**metered.error_stops)
     grain = _grain(len(linear))
     spread = np.sqrt(np.maximum(linear, 0.002) * face) / np.float32(max(snr, 1.0))
     return np.asarray(np.maximum(linear + 0.8 * grain * spread, 0))

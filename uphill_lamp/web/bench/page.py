@@ -19,7 +19,7 @@ from uphill_lamp.drawings.side import side
 from uphill_lamp.drawings.svg import SvgText
 from uphill_lamp.web.setups.models import Revision, Setup
 
-FULL_PX, DRAFT_PX = 560, 320
+FULL_PX, CARD_PX, DRAFT_PX = 560, 320, 208
 
 
 @dataclass(frozen=True)
@@ -94,10 +94,10 @@ def context(
         "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal),
         "aspect": appraisal.setup.call.output_aspect,
         "on_screen": _on_screen(appraisal, picked), "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
-        "advice": _advice(appraisal, picked), "lens": _lens(appraisal, picked),
+        "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked), "draft": draft,
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
-        "pickable": pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
-        "can_undo": revision.parent_id is not None, "can_redo": revision.children.exists(),
+        "pickable": () if draft else pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
+        "can_undo": revision.parent_id is not None, "can_redo": not draft and revision.children.exists(),
     }  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
+from uphill_lamp.drawings.draftsman import Draftsman
 from uphill_lamp.drawings.far_side.render import render as render_picture
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
@@ -20,7 +21,8 @@ from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised, kept, text_of
 from uphill_lamp.web.setups.models import Revision, Setup
 
-PICTURE_WIDTHS = (160, page.DRAFT_PX, page.FULL_PX)
+DRAFTSMAN = Draftsman()  # drafts are drawn beside the answering, so that a drag gets both at once
+PICTURE_WIDTHS = (page.DRAFT_PX, page.CARD_PX, page.FULL_PX)
 
 
 def _rows(setup_id: int, stage: str) -> tuple[Setup, Revision]:
@@ -111,7 +113,8 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """What a change would give, not saved: for dragging."""
 
     def shown(setup: Setup, revision: Revision, before: Appraisal, picked: str, patch: Patch, words: str) -> HttpResponse:
-        digest, appraisal = appraised(text_of(applied(before.setup, patch)), known=before)
+        document = applied(before.setup, patch)
+        digest, appraisal = appraised(text_of(document), before, document)
         context = page.context(setup, revision, digest, appraisal, stage, picked, draft=True)
         return render(request, "bench/_regions.html", context)
 
@@ -199,5 +202,7 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
         if revision is None:
             raise Http404
         _, appraisal = appraised(revision.document)
+    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.picture(text_of(appraisal.setup).encode(), appraisal.metered, width)):
+        return HttpResponse(drawn, content_type="image/jpeg")
     # Full pictures are rendered somewhat smaller than they are shown: the far side's own scaling blurs as much.
     return HttpResponse(render_picture(appraisal, min(width, 480)).jpeg(), content_type="image/jpeg")

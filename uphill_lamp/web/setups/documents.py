@@ -26,17 +26,18 @@ def digest_of(text: str) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-def appraised(text: str, known: Appraisal | None = None) -> tuple[str, Appraisal]:
+def appraised(text: str, known: Appraisal | None = None, document: Document | None = None) -> tuple[str, Appraisal]:
     """Digest and appraisal of a stored document, computed once.
 
     Args:
         text: the document as stored.
         known: an appraisal of a like document, whose unchanged areas are taken over.
+        document: what the text says, where it is at hand already.
     """
     digest = digest_of(text)
     found = kept(digest)
     if found is None:
-        found = appraise(read_setup(text.encode()), known=known)
+        found = appraise(document or read_setup(text.encode()), known=known)
         with _lock:
             _kept[digest] = found
             while len(_kept) > MOST_KEPT:

@@ -84,7 +84,9 @@ function bench() {
       while (this.waiting && this.drag) {
         const next = this.waiting;
         this.waiting = null;
+        const before = this.pictured; // the last draft's picture is drawn while this one's figures are worked out
         await this.post(`${this.root.dataset.base}preview/`, next);
+        await before;
       }
       this.underWay = false;
     },
@@ -120,6 +122,8 @@ function bench() {
         if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
         if (["plan", "side", "slope"].includes(name)) {
           here.replaceChildren(...region.childNodes);
+        } else if (name === "hand" && "draft" in region.dataset) {
+          this.draftHand(here, region);
         } else if (name === "seen") {
           this.swapPicture(here, region);
         } else {
@@ -128,8 +132,19 @@ function bench() {
       }
       if (!fresh.querySelector('[data-region="notice"]')) this.root.querySelector('[data-region="notice"]')?.remove();
       this.readState();
-      if (fresh.querySelector('[data-region="hand"]')) this.settleFields();
+      if (fresh.querySelector('[data-region="hand"]:not([data-draft])')) this.settleFields();
       if (handle) this.root.querySelector(`[data-region="${view}"] [data-thing="${CSS.escape(handle)}"]`)?.focus({ preventScroll: true });
+    },
+    // A draft brings only the figures of what is in hand; they go into the fields that are there.
+    draftHand(here, region) {
+      for (const part of [".hand-words", ".advice", ".on-screen-frame"]) {
+        const old = here.querySelector(part), fresh = region.querySelector(part);
+        if (old && fresh) old.replaceChildren(...fresh.childNodes);
+      }
+      for (const field of region.querySelectorAll("[data-field]")) {
+        const old = here.querySelector(`[data-field="${field.dataset.field}"]`);
+        if (old && old !== document.activeElement) old.value = field.getAttribute("value");
+      }
     },
     // While something is dragged the findings follow by their words; what mends them is worked out on release.
     newFindings(here, region) {
@@ -149,7 +164,10 @@ function bench() {
       this.wanted = address;
       if (this.fetching || image.getAttribute("src") === address) return;
       this.fetching = true;
+      let shown;
+      this.pictured = new Promise((resolve) => { shown = resolve; });
       const done = () => {
+        shown();
         image.removeEventListener("load", done);
         image.removeEventListener("error", done);
         this.fetching = false;

@@ -1,0 +1,87 @@
+"""A process of its own that draws pictures while the app answers: setup documents in, JPEG files out, over its own pipes.
+
+    python -m uphill_lamp.drawings.draftsman
+
+Each wish is four numbers (width in px, bytes that follow, metered luminance in cd/m2, face error in stops) and a document;
+each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left behind however the app ends.
+"""
+
+from __future__ import annotations
+
+import struct
+import subprocess
+import sys
+import threading
+from typing import BinaryIO
+
+from uphill_lamp.core.light.metering import Metered
+
+WISH, ANSWER = struct.Struct("<IIdd"), struct.Struct("<I")
+
+
+def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
+    """Answers wishes until there are no more."""
+    from uphill_lamp.core.document import Refused, read_setup
+    from uphill_lamp.core.light.falling import falling_of
+    from uphill_lamp.drawings.far_side.render import rendered
+
+    while len(head := wishes.read(WISH.size)) == WISH.size:
+        columns, size, mean_cd_m2, error_stops = WISH.unpack(head)
+        try:
+            picture = rendered(falling_of(read_setup(wishes.read(size))), Metered(mean_cd_m2, error_stops), columns).jpeg()
+        except Refused:
+            picture = b""
+        answers.write(ANSWER.pack(len(picture)) + picture)
+        answers.flush()
+
+
+class Draftsman:
+    """The app's end of the pipes. Where the process does not answer, the caller draws by itself."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def picture(self, document: bytes, metered: Metered, columns: int) -> bytes | None:
+        """A picture as a JPEG file; None while the process is busy or has failed.
+
+        Args:
+            document: a setup, as it is stored.
+            metered: what its camera makes of it.
+            columns: width [px].
+        """
+        if not self._lock.acquire(blocking=False):
+            return None
+        try:
+            return self._asked(document, metered, columns)
+        except (OSError, struct.error):
+            self._process = None
+            return None
+        finally:
+            self._lock.release()
+
+    def _asked(self, document: bytes, metered: Metered, columns: int) -> bytes | None:
+        process = self._running()
+        assert process.stdin is not None and process.stdout is not None
+        process.stdin.write(WISH.pack(columns, len(document), metered.mean_cd_m2, metered.error_stops) + document)
+        process.stdin.flush()
+        (size,) = ANSWER.unpack(process.stdout.read(ANSWER.size))
+        return process.stdout.read(size) or None
+
+    def start(self) -> None:
+        """Starts the process, so that the first picture need not wait for it."""
+        with self._lock:
+            self._running()
+
+    def _running(self) -> subprocess.Popen[bytes]:
+        if self._process is None or self._process.poll() is not None:
+            command = [sys.executable, "-m", "uphill_lamp.drawings.draftsman"]
+            self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        return self._process
+
+
+if __name__ == "__main__":
+    try:
+        draw_for_ever(sys.stdin.buffer, sys.stdout.buffer)
+    except (KeyboardInterrupt, BrokenPipeError):
+        sys.exit(0)
