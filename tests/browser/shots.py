@@ -7,6 +7,12 @@ import tempfile
 from pathlib import Path
 
 SHOTS = Path(__file__).parents[2] / "docs" / "screenshots"
+SCRIPT = """Good evening, and welcome back to the clock bench.
+
+Tonight we take a verge escapement apart, slowly, and put it together again. Have your loupe at hand and a soft cloth.
+
+First the balance cock. Turn the screw a quarter, no more, and listen.
+"""
 WIDE, NARROW = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -38,12 +44,25 @@ def main() -> None:
                 ("bench-sound", "/setups/4/sound/", WIDE, 0),
                 ("bench-eyes", "/setups/3/eyes/", WIDE, 0),
                 ("bench-narrow", "/setups/1/frame/", NARROW, 0),
+                ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),
+                ("compare", "/setups/1/compare/2/", WIDE, 0),
+                ("prompter", "/setups/1/prompter/", WIDE, 0),
+                ("hands", "/setups/2/hands/", WIDE, 0),
+                ("phone-mended", "/setups/3/frame/", WIDE, 6),
+                ("standing-mended", "/setups/4/eyes/", WIDE, 6),
                 ("bench-mended-dark", "/setups/1/light/", WIDE, 3),
             ):
-                page = browser.new_page(viewport=size, color_scheme="dark" if moves else "light")
+                page = browser.new_page(viewport=size, color_scheme="dark" if "dark" in name else "light")
                 page.goto("http://127.0.0.1:8799" + path)
+                if name == "prompter":
+                    page.fill("#script-text", SCRIPT)
+                    page.click("[name=keep]")
+                if name == "hands":
+                    page.locator("button.is-move").first.click()
                 for _ in range(moves):
                     _settled(page)
+                    if not page.locator("[data-move] button").count():
+                        break
                     before = page.get_attribute('[data-region="state"]', "data-parent-id")
                     page.locator("[data-move] button").first.click()
                     page.wait_for_selector(f'[data-region="state"]:not([data-parent-id="{before}"])', state="attached")
@@ -54,7 +73,7 @@ def main() -> None:
 
 
 def _settled(page) -> None:  # type: ignore[no-untyped-def]
-    if "/setups/" in page.url and "/new/" not in page.url:
+    if any(f"/{stage}/" in page.url for stage in ("frame", "light", "sound", "eyes")):
         page.wait_for_selector('[data-region="findings"][data-gains="1"]')
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(300)

@@ -32,7 +32,7 @@ class Promises(TestCase):
                 if not finding.measures:
                     left = {one.id for one in after.findings if not one.measures and one.id == finding.id}
                     self.assertTrue(
-                        not left or finding.id in ("frame.small_there", "frame.detail", "frame.cut", "frame.desk_space", "frame.focus"),
+                        not left or finding.id in ("frame.small_there", "frame.detail", "frame.desk_space"),
                         (move.id, finding.id),
                     )
                 else:

@@ -11,14 +11,17 @@ from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.document import written
 from uphill_lamp.core.document.quickstart import QUESTIONS
 from uphill_lamp.core.light.sources import PointSource
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
-from uphill_lamp.drawings import answers, bars, overlay, plan, side, slope
+from uphill_lamp.drawings import answers, bars, overlay, plan, screen, side, slope
+from uphill_lamp.drawings.draftsman import Draftsman
 from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.drawings.sheet import within
 from uphill_lamp.drawings.svg import Node, words
 
 STAGES = ("frame", "light", "sound", "eyes")
@@ -160,3 +163,48 @@ class FarSide(TestCase):
     def _grain(self, setup: object) -> float:
         picture = render(appraise(setup)).pixels.astype(float)[20:60, 200:280, 1]  # type: ignore[arg-type]
         return float(np.abs(np.diff(picture, axis=1)).mean())
+
+
+class TheDraftsman(TestCase):
+    def test_draws_what_the_app_would_and_goes_when_its_input_ends(self) -> None:
+        appraisal = appraise(demo("clock-bench"))
+        document = written(appraisal.setup).encode()
+        draftsman = Draftsman()
+        draftsman.start()
+        self.assertTrue(draftsman._ready.wait(60))
+        try:
+            self.assertEqual(draftsman.picture(document, appraisal.metered, 208), render(appraisal, 208).jpeg())
+            self.assertIsNone(draftsman.picture(b"{}", appraisal.metered, 208))
+            self.assertIsNotNone(draftsman.picture(document, appraisal.metered, 64))
+        finally:
+            process = draftsman._process
+            assert process is not None and process.stdin is not None and process.stdout is not None
+            process.stdin.close()
+            self.assertEqual(process.wait(20), 0)
+            process.stdout.close()
+
+
+class Overlays(TestCase):
+    def test_the_destination_shows_on_the_picture(self) -> None:
+        for values, said in (({"call__destination": "square"}, "cut-away"), ({"call__destination": "vertical_clip"}, "there-you"),
+                             ({"call__slides": "beside"}, "there-slide"), ({"call__slides": "corner"}, "there-slide")):  # fmt: skip
+            text = overlay.overlay(appraise(put(demo("interview-by-phone"), **values)), "frame")
+            self.assertIn(said, text)
+            ElementTree.fromstring(text)
+        self.assertNotIn("there", overlay.overlay(appraise(demo("clock-bench")), "frame"))
+
+    def test_what_leaves_a_box_is_cut_at_it(self) -> None:
+        cut = within([(-1.0, 0.5), (0.5, -1.0), (2.0, 0.5), (0.5, 2.0)], (0, 0, 1, 1))
+        self.assertEqual(len(cut), 4 if len(cut) == 4 else 8)
+        self.assertTrue(all(-1e-9 <= value <= 1 + 1e-9 for spot in cut for value in spot))
+        self.assertEqual(within([(2.0, 2.0), (3.0, 2.0), (2.0, 3.0)], (0, 0, 1, 1)), [])
+        self.assertEqual(within([(0.2, 0.2), (0.8, 0.2), (0.5, 0.8)], (0, 0, 1, 1)), [(0.2, 0.2), (0.8, 0.2), (0.5, 0.8)])
+
+    def test_a_screen_is_drawn_with_all_its_windows_and_the_zone_of_contact(self) -> None:
+        for name in demos():
+            appraisal = appraise(demo(name))
+            for shown_on in appraisal.setup.screens:
+                text = screen.screen(appraisal, shown_on, "")
+                ElementTree.fromstring(text)
+                self.assertEqual(text.count("data-thing"), len(shown_on.windows))
+        self.assertIn("contact-zone", screen.screen(appraise(demo("clock-bench")), demo("clock-bench").screens[0], ""))

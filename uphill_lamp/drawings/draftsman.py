@@ -16,6 +16,7 @@ from typing import BinaryIO
 
 from uphill_lamp.core.light.metering import Metered
 
+READY = b"!"  # first of all, once everything is loaded
 WISH, ANSWER = struct.Struct("<IIdd"), struct.Struct("<I")
 
 
@@ -23,8 +24,12 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     """Answers wishes until there are no more."""
     from uphill_lamp.core.document import Refused, read_setup
     from uphill_lamp.core.light.falling import falling_of
+    from uphill_lamp.drawings.far_side.face import face_texture
     from uphill_lamp.drawings.far_side.render import rendered
 
+    face_texture()
+    answers.write(READY)
+    answers.flush()
     while len(head := wishes.read(WISH.size)) == WISH.size:
         columns, size, mean_cd_m2, error_stops = WISH.unpack(head)
         try:
@@ -40,10 +45,11 @@ class Draftsman:
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
+        self._ready = threading.Event()
         self._process: subprocess.Popen[bytes] | None = None
 
     def picture(self, document: bytes, metered: Metered, columns: int) -> bytes | None:
-        """A picture as a JPEG file; None while the process is busy or has failed.
+        """A picture as a JPEG file; None while the process is not there yet, is busy or has failed.
 
         Args:
             document: a setup, as it is stored.
@@ -53,31 +59,39 @@ class Draftsman:
         if not self._lock.acquire(blocking=False):
             return None
         try:
-            return self._asked(document, metered, columns)
+            return self._asked(document, metered, columns) if self._running() else None
         except (OSError, struct.error):
             self._process = None
             return None
         finally:
             self._lock.release()
 
-    def _asked(self, document: bytes, metered: Metered, columns: int) -> bytes | None:
-        process = self._running()
-        assert process.stdin is not None and process.stdout is not None
-        process.stdin.write(WISH.pack(columns, len(document), metered.mean_cd_m2, metered.error_stops) + document)
-        process.stdin.flush()
-        (size,) = ANSWER.unpack(process.stdout.read(ANSWER.size))
-        return process.stdout.read(size) or None
-
     def start(self) -> None:
         """Starts the process, so that the first picture need not wait for it."""
         with self._lock:
             self._running()
 
-    def _running(self) -> subprocess.Popen[bytes]:
+    def _asked(self, document: bytes, metered: Metered, columns: int) -> bytes | None:
+        process = self._process
+        assert process is not None and process.stdin is not None and process.stdout is not None
+        process.stdin.write(WISH.pack(columns, len(document), metered.mean_cd_m2, metered.error_stops) + document)
+        process.stdin.flush()
+        (size,) = ANSWER.unpack(process.stdout.read(ANSWER.size))
+        return process.stdout.read(size) or None
+
+    def _running(self) -> bool:
+        """Whether the process is there and ready; starts it if it is not there."""
         if self._process is None or self._process.poll() is not None:
+            self._ready.clear()
             command = [sys.executable, "-m", "uphill_lamp.drawings.draftsman"]
             self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
-        return self._process
+            threading.Thread(target=self._await, args=(self._process,), daemon=True).start()
+        return self._ready.is_set()
+
+    def _await(self, process: subprocess.Popen[bytes]) -> None:
+        assert process.stdout is not None
+        if process.stdout.read(1) == READY:
+            self._ready.set()
 
 
 if __name__ == "__main__":

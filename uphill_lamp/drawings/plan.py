@@ -293,14 +293,13 @@ def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
 def _tape(setup: Setup, sheet: Sheet) -> Node:
     """Crosses where tape goes, each with its two distances to the nearer walls."""
     shapes: list[Node] = []
-    for mark in marks(setup):
-        x, y = sheet.at(np.array([*mark.place_m, 0.0]))
+    listed = marks(setup)
+    for mark in listed:
+        x, y = sheet.at(mark.place)
         shapes.append(path(f"M{x - 5:.1f},{y - 5:.1f} l10,10 M{x - 5:.1f},{y + 5:.1f} l10,-10", class_="tape"))
-    here = np.array([*marks(setup)[0].place_m, 0.0])
-    for axis, size in ((0, setup.room.width_m), (1, setup.room.depth_m)):
-        wall = here.copy()
-        wall[axis] = 0.0 if here[axis] < size / 2 else size
-        shapes.append(dimension(sheet.at(here), sheet.at(wall), length(abs(float(here[axis] - wall[axis])), setup.preferences.units)))
+    for end in listed[0].walls:
+        apart_m = float(np.linalg.norm(end - listed[0].place))
+        shapes.append(dimension(sheet.at(listed[0].place), sheet.at(end), length(apart_m, setup.preferences.units)))
     return group(*shapes)
 
 

@@ -47,7 +47,7 @@ def screen(appraisal: Appraisal, shown_on: Screen, picked: str) -> SvgText:
 def _windows(appraisal: Appraisal, shown_on: Screen, pane: Pane, sheet: Sheet, picked: str) -> list[Node]:
     looks = {(point.screen.id, point.window.id): point for point in looked_at(appraisal.setup) if point.screen and point.window}
     drawn = []
-    for shown in shown_on.windows:
+    for shown in sorted(shown_on.windows, key=lambda one: one.shows == "call"):  # the call lies on top
         x, y = sheet.at(pane.at(shown.left_px / shown_on.width_px, shown.top_px / shown_on.height_px))
         wide, high = (
             shown.width_px / shown_on.width_px * pane.width_m * sheet.scale,
@@ -58,7 +58,7 @@ def _windows(appraisal: Appraisal, shown_on: Screen, pane: Pane, sheet: Sheet, p
         name = f"{shown.name}{angle}"
         state = f", {look.glance.verdict}" if look else ""
         drawn.append(
-            thing(f"shown/{shown_on.id}.{shown.id}", f"{shown.name}{state}", picked, rect(x, y, wide, high, rx=2, class_=f"shown shows-{shown.shows}"),
+            thing(f"shown/{shown_on.id}.{shown.id}", f"{name}{state}", picked, rect(x, y, wide, high, rx=2, class_=f"shown shows-{shown.shows}"),
                   circle(x + wide / 2, y + high / 2, 2.5, class_="eye") if look else None,
                   words(x + 4, y + 12, name if 6.3 * len(name) < wide else angle.strip(), class_="small") if wide > 24 and high > 14 else None)
         )  # fmt: skip

@@ -121,3 +121,12 @@ def notes(setup: Setup) -> LookedAt | None:
     """The notes that lie furthest off the lens; None without notes."""
     listed = [point for point in looked_at(setup) if point.shows == "notes"]
     return min(listed, key=lambda point: point.glance.utility, default=None)
+
+
+def near_enough_m(setup: Setup, point: LookedAt) -> float:
+    """Distance from which a look at a point passes for eye contact, as far as height goes: d = offset/tan(5 degrees) [m]."""
+    lens, eyes = camera_pose(setup, setup.main_camera).place, face_of(setup).eyes
+    away = unit(lens - eyes)
+    beyond = point.place - lens
+    offset_m = float(np.linalg.norm(beyond - (beyond @ away) * away))
+    return offset_m / math.tan(math.radians(float(DOWN.ideal_high or 5.0)))

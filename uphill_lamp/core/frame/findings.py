@@ -29,7 +29,8 @@ MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
     "frame.cut": (picture.cut_moves,),
     "frame.detail": (picture.detail_moves,),
     "frame.small_there": (picture.small_moves,),
-    "frame.slides_behind": (picture.slides_moves,),
+    "frame.slides_behind": (picture.slides_moves, picture.text_moves),
+    "frame.slides_text": (picture.text_moves,),
 }
 
 

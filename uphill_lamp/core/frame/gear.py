@@ -8,7 +8,7 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.document.devices import Camera
-from uphill_lamp.core.document.patch import Operation, Patch, replace
+from uphill_lamp.core.document.patch import Operation, Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame.aim import mended
 from uphill_lamp.core.frame.distance import room_back_m
@@ -142,22 +142,22 @@ def focus_moves(setup: Setup, face_lx: float) -> Iterator[Move]:
     least, most = must_be_sharp_m(camera, distance_m)
     yield from _back_into_focus(setup)
     patch: tuple[Operation, ...] = ()
-    focus_m = figures.focus_m
+    focus_m, focal, circle = figures.focus_m, optics.focal_length_m(camera), optics.circle_m(camera)
     if camera.focus.kind == "manual" and abs(focus_m - distance_m) > 0.005:
         focus_m = max(distance_m, optics.nearest_focus_m(camera))
         patch = (replace(f"{root}/focus/distance_m", round(focus_m, 3)),)
-        yield Move("frame.focus_on_eyes", f"Focus {length(focus_m, units)} away, on your eyes", patch, FREE, (cautions.STAND_IN,),
-                   detail="Put a stand-in on the chair, at your eyes' height and place: a lamp stand or a box with print on it.")  # fmt: skip
-    if camera.kind != "capture":
+    stand_in = "Put a stand-in on the chair, at your eyes' height and place: a lamp stand or a box with print on it." if patch else ""
+    said = (cautions.STAND_IN,) if patch else ()
+    if optics.depth_of_field(focal, camera.lens.f_number, circle, focus_m).holds(least, most):
+        if patch:
+            yield Move("frame.focus_on_eyes", f"Focus {length(focus_m, units)} away, on your eyes", patch, FREE, said, detail=stand_in)
         return
-    number = stopped_down(camera, focus_m, least, most)
-    if number is not None and not optics.depth_of_field(
-        optics.focal_length_m(camera), camera.lens.f_number, optics.circle_m(camera), focus_m
-    ).holds(least, most):
+    number = stopped_down(camera, focus_m, least, most) if camera.kind == "capture" else None
+    if number is not None:
         lost = (number / camera.lens.f_number) ** 2
-        title = f"Stop down to f/{number:g}" + (" and focus on your eyes" if patch else "")
-        yield Move("frame.stop_down", title, (*patch, replace(f"{root}/lens/f_number", number)), FREE,
-                   detail=f"Asks for {lost:.1f} times the light.")  # fmt: skip
+        title = f"Stop down to f/{number:g}" + (f" and focus {length(focus_m, units)} away, on your eyes" if patch else "")
+        detail = f"Asks for {lost:.1f} times the light. {stand_in}".strip()
+        yield Move("frame.stop_down", title, (*patch, replace(f"{root}/lens/f_number", number)), FREE, said, detail=detail)
 
 
 def _back_into_focus(setup: Setup) -> Iterator[Move]:
@@ -170,11 +170,15 @@ def _back_into_focus(setup: Setup) -> Iterator[Move]:
         return
     away /= level_m
     for step_m in np.arange(0.02, room_back_m(setup, -away), 0.02):
-        if sharp_at(camera, float(np.hypot(level_m + step_m, rise_m))):
-            done = mended(setup, moved(setup, "presenter", step_m * away))
-            if done is not None:
-                title = f"Sit {length(float(step_m), setup.preferences.units)} back, where the lens can focus; camera re-tilted"
-                yield Move("frame.back_into_focus", title, done.patch, promises=done.promises)
+        if not sharp_at(camera, float(np.hypot(level_m + step_m, rise_m))):
+            continue
+        done = mended(setup, moved(setup, "presenter", step_m * away))
+        if done is None:
+            return
+        there = applied(setup, done.patch)  # a lid that is tilted takes its lens along
+        if sharp_at(camera, float(np.linalg.norm(face_of(there).eyes - camera_pose(there, camera).place))):
+            title = f"Sit {length(float(step_m), setup.preferences.units)} back, where the lens can focus; camera re-tilted"
+            yield Move("frame.back_into_focus", title, done.patch, promises=done.promises)
             return
 
 

@@ -9,7 +9,7 @@ from uphill_lamp.core.document.patch import Operation, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import destination
 from uphill_lamp.core.frame.aim import mended
-from uphill_lamp.core.frame.behind import hidden_share, slides_behind
+from uphill_lamp.core.frame.behind import READS_PX, hidden_share, slides_behind, text_px
 from uphill_lamp.core.frame.distance import distance_moves
 from uphill_lamp.core.frame.lens import detail_px
 from uphill_lamp.core.frame.turning import turn_moves
@@ -42,6 +42,14 @@ def findings(setup: Setup) -> Iterator[Finding]:
     if face_px is not None and face_px < destination.READS_PX:
         where = {"beside": "Beside the slides", "corner": "In the corner of the slides"}.get(call.slides, "In the viewer's window")
         yield _told("small_there", f"{where} your face is only {face_px:.0f} px high", "Nobody can read an expression that small.", "clear")
+    text = text_px(setup)
+    if text is not None and text < READS_PX:
+        yield _told(
+            "slides_text",
+            f"Text on the slides behind you is {text:.0f} px high at the viewer",
+            "It takes 8 px to read a small letter.",
+            "clear",
+        )
     hidden = hidden_share(setup) if slides_behind(setup) is not None else 0.0
     if hidden > MUCH_HIDDEN:
         yield _told("slides_behind", f"You hide {percent(hidden)} of the slides behind you", "What you talk about cannot be seen.", "clear")
@@ -72,10 +80,13 @@ def _ratio(aspect: float) -> str:
 
 
 def cut_moves(setup: Setup) -> Iterator[Move]:
-    """The head into the part that is kept: turned to the middle, or further away."""
-    yield from turn_moves(setup)
-    yield from distance_moves(setup)
-    yield from bars_moves(setup)
+    """The head into the part that is kept: turned to the middle, further away, or the square sent as it is; those that do it."""
+    for move in (*turn_moves(setup), *distance_moves(setup), *bars_moves(setup)):
+        try:
+            if destination.head_kept(applied(setup, move.patch)):
+                yield move
+        except Refused:
+            continue
 
 
 def detail_moves(setup: Setup) -> Iterator[Move]:
@@ -104,6 +115,12 @@ def small_moves(setup: Setup) -> Iterator[Move]:
     yield from (move for move in distance_moves(setup) if move.id in ("frame.sit_nearer", "frame.zoom", "frame.sit_and_zoom"))
     if setup.call.slides == "corner":
         yield Move("frame.slides_beside", "Show yourself beside the slides, not in their corner", (replace("/call/slides", "beside"),))
+
+
+def text_moves(setup: Setup) -> Iterator[Move]:
+    """The slides sent as a picture of their own."""
+    yield Move("frame.share_slides", "Share the slides themselves, with you beside them", (replace("/call/slides", "beside"),),
+               detail="From the computer they arrive sharp, whatever the lens can see.")  # fmt: skip
 
 
 def slides_moves(setup: Setup) -> Iterator[Move]:

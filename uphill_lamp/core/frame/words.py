@@ -7,10 +7,11 @@ import math
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame.aim import retilt
+from uphill_lamp.core.frame.gear import desk_share
 from uphill_lamp.core.frame.lens import LensFigures, lens_figures
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.response import CLEAN_SNR
-from uphill_lamp.core.scene.wording import Units, length
+from uphill_lamp.core.scene.wording import Units, length, percent
 
 
 def lid_advice(setup: Setup, camera: Camera) -> str:
@@ -55,3 +56,8 @@ def _flicker(setup: Setup, figures: LensFigures) -> str:
         return ", in step with lamps on the mains"
     steady = [fps for fps in (25, 30, 50, 60) if (2 * setup.place.mains_hz) % fps == 0]
     return f": {figures.flickers:.1f} flickers of a {setup.place.mains_hz} Hz lamp, which may band; {' or '.join(map(str, steady))} pictures a second would not"
+
+
+def desk_words(setup: Setup) -> str:
+    """How full the desk is."""
+    return f"Gear takes {percent(desk_share(setup))} of it."

@@ -30,6 +30,8 @@ def moves_for(falling: Falling) -> Iterator[Move]:
     yield from moves.place_lamps(falling)
     yield from moves.turn_to_window(falling)
     yield from moves.buy_lamp(falling)
+    yield from moves.fewer_pictures(falling.setup)
+    yield from moves.rear_camera(falling.setup)
 
 
 def _exposure(falling: Falling, stops: float) -> tuple[str, str]:

@@ -23,7 +23,7 @@ from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of, room_size, screen_pane, window_pane
-from uphill_lamp.core.scene.response import light_need
+from uphill_lamp.core.scene.response import light_need, shutter_s
 from uphill_lamp.core.scene.vectors import Vector, direction, point_at, right_of, unit, wrapped_deg, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import degrees, length, money
 
@@ -36,6 +36,7 @@ OFF_WALL_M = 0.08
 # A lamp stays this far from the line of sight to lens and screens [deg]; a bare one dazzles more than a soft one.
 OFF_GAZE_DEG = {"bare": 20.0, "soft": 14.0}
 LAMP_REACH_M = 0.25  # how far the arm of a desk or clip lamp reaches beyond the desk
+SMOOTH_FPS = 30.0
 TURNS_DEG = (0, -20, 20, -40, 40)
 ROUND_DEG = 150.0  # a turn further than this is simply round
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
@@ -260,6 +261,32 @@ def buy_lamp(falling: Falling) -> Iterator[Move]:
         detail = f"A new lamp, {money(price, cost.currency)}: {_spot_words(setup, spot)}"
         name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
         yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
+
+
+def fewer_pictures(setup: Setup) -> Iterator[Move]:
+    """Fewer pictures a second: each gets more light."""
+    camera = setup.main_camera
+    if camera.fps > SMOOTH_FPS:
+        more = shutter_s(camera.model_copy(update={"fps": SMOOTH_FPS}), setup.place.mains_hz) / shutter_s(camera, setup.place.mains_hz)
+        yield Move("light.fewer_pictures", f"Send {SMOOTH_FPS:g} pictures a second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", SMOOTH_FPS),),
+                   detail=f"{more:.1f} times the light for each; quick hands blur a little more.")  # fmt: skip
+
+
+def rear_camera(setup: Setup) -> Iterator[Move]:
+    """A phone turned round: its rear camera gathers more light, while the call stays on another screen."""
+    camera = setup.main_camera
+    elsewhere = any(shown.shows == "call" for screen in setup.screens if screen.on and screen.kind != "phone" for shown in screen.windows)
+    if camera.kind != "phone_front" or not elsewhere:
+        return
+    typical_rear = typical.camera("phone_rear", camera.mount)
+    changes = {key: typical_rear[key] for key in ("kind", "lens", "native_aspect", "output_width_px", "output_height_px")}
+    patch = tuple(replace(f"/cameras/{camera.id}/{key}", value) for key, value in changes.items())
+    yield Move(
+        "light.rear_camera",
+        "Turn the phone round and use its rear camera",
+        patch,
+        detail="It gathers several times the light; frame by a mirror behind it.",
+    )
 
 
 def turn_to_window(falling: Falling) -> Iterator[Move]:

@@ -15,11 +15,12 @@ from uphill_lamp.core.scene.wording import length
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """One strip of tape: for what, and the two walls it is measured from, in words; distances [m]."""
+    """One strip of tape: for what, where, and the two walls it is measured from, in words and as places on them [m]."""
 
     what: str
     words: str
-    place_m: tuple[float, float]
+    place: Vector
+    walls: tuple[Vector, ...]
 
 
 def walls_seen(setup: Setup) -> dict[str, Vector]:
@@ -51,9 +52,10 @@ def _standing(setup: Setup) -> Iterator[tuple[str, Vector]]:
 def _mark(setup: Setup, what: str, place: Vector) -> Mark:
     """Measured from the nearer of the walls before and behind, and the nearer of those beside."""
     units, walls = setup.preferences.units, walls_seen(setup)
-    found = []
+    words, ends = [], []
     for pair in (("ahead of you", "behind you"), ("on your left", "on your right")):
         away = {name: wall_behind_m(setup, place, walls[name]) for name in pair}
         nearer = min(away, key=lambda name: away[name])
-        found.append(f"{length(away[nearer], units)} from the wall {nearer}")
-    return Mark(what, " and ".join(found), (float(place[0]), float(place[1])))
+        words.append(f"{length(away[nearer], units)} from the wall {nearer}")
+        ends.append(place + away[nearer] * walls[nearer])
+    return Mark(what, " and ".join(words), place, tuple(ends))

@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import OwnFinish
+from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
 from uphill_lamp.core.scene.body import Ellipsoid, meet, trunk
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import Pane, face_of, facing_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.placing import WALLS, Pane, face_of, facing_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import vector
 
 FloatArray = NDArray[np.floating[Any]]
@@ -68,11 +68,25 @@ def shirt_reflectance(setup: Setup) -> float:
     return worn[-1] if worn else 0.25
 
 
+AT_WALL_M = 0.6  # what stands this near a wall stands square to it
+
+
 def backdrop_panes(setup: Setup) -> list[tuple[str, Pane]]:
-    """Things behind as upright rectangles that look at the main seat, with their ids."""
-    yaw_deg = setup.presenter.facing_yaw_deg
-    quarter = round(yaw_deg / 90) * 90.0  # shelves and pictures stand square to the walls
-    return [(thing.id, facing_pane(vector(thing.position), quarter, 0.0, thing.width_m, thing.height_m)) for thing in setup.backdrop]
+    """Things behind as upright rectangles with their ids: flat to the wall they stand at, else square to the presenter."""
+    return [
+        (thing.id, facing_pane(vector(thing.position), _looks_deg(setup, thing), 0.0, thing.width_m, thing.height_m))
+        for thing in setup.backdrop
+    ]
+
+
+def _looks_deg(setup: Setup, thing: BackdropThing) -> float:
+    """The way a thing behind looks: into the room from the nearest wall, or the way the presenter does [deg]."""
+    size, place = room_size(setup.room), vector(thing.position)
+    away = {yaw_deg: float(size[axis] - place[axis] if end else place[axis]) for axis, end, yaw_deg in WALLS.values()}
+    nearest = min(away, key=lambda yaw_deg: away[yaw_deg])
+    if away[nearest] < AT_WALL_M:
+        return nearest
+    return round(setup.presenter.facing_yaw_deg / 90) * 90.0
 
 
 Cutout = Callable[[FloatArray, FloatArray], NDArray[np.bool_]]

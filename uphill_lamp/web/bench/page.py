@@ -8,9 +8,10 @@ from typing import Any
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
-from uphill_lamp.core.eyes.points import faces, looked_at
-from uphill_lamp.core.frame.words import lens_lines, lid_advice
+from uphill_lamp.core.eyes.points import faces, looked_at, near_enough_m
+from uphill_lamp.core.frame.words import desk_words, lens_lines, lid_advice
 from uphill_lamp.core.scene.handling import screen_of
+from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
 from uphill_lamp.drawings.overlay import overlay
 from uphill_lamp.drawings.plan import plan
@@ -128,8 +129,19 @@ def _camera_in_hand(appraisal: Appraisal, picked: str) -> Camera | None:
 
 
 def _advice(appraisal: Appraisal, picked: str) -> str:
+    """A sentence about what is in hand: the lid, the desk's room, from where a window is near enough."""
+    setup = appraisal.setup
+    if picked == "desk":
+        return desk_words(setup)
+    if picked.startswith("shown/"):
+        point = next(
+            (one for one in looked_at(setup) if one.window and one.screen and picked == f"shown/{one.screen.id}.{one.window.id}"), None
+        )
+        if point is None or point.glance.utility == 1:
+            return ""
+        return f"From {length(near_enough_m(setup, point), setup.preferences.units)} away a look at it would pass for eye contact."
     camera = _camera_in_hand(appraisal, picked)
-    return lid_advice(appraisal.setup, camera) if camera else ""
+    return lid_advice(setup, camera) if camera else ""
 
 
 def _lens(appraisal: Appraisal, picked: str) -> list[tuple[str, str]]:

@@ -28,7 +28,7 @@ PICTURE_WIDTHS = (page.DRAFT_PX, page.CARD_PX, page.FULL_PX)
 def _rows(setup_id: int, stage: str) -> tuple[Setup, Revision]:
     if stage not in page.SLUGS:
         raise Http404
-    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
     assert setup.head is not None
     return setup, setup.head
 

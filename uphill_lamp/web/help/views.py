@@ -7,7 +7,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 KEYS = (
-    ("2, 3, 4, 6", "Frame, Light, Sound, Eyes"),
+    ("1, 2, 3, 4, 6", "Place, Frame, Light, Sound, Eyes"),
     ("Tab", "from thing to thing"),
     ("Space or Enter on a thing", "take it in hand"),
     ("Arrows", "move what is in hand 1 cm; with Shift 10 cm"),
@@ -24,6 +24,10 @@ KEYS = (
 WORDS = (
     ("Headroom", "air between the top of your head and the top of the picture"),
     ("Eye line", "how far down the picture your eyes are"),
+    ("View angle", "how high the lens stands, seen from your eyes"),
+    ("Focal length, by width", "how long a lens is, told as it would be on a sensor 36 mm wide"),
+    ("Stop down", "close the lens's aperture: more is sharp, and it asks for more light"),
+    ("Spot", "one place in your home where a call could be held"),
     ("Key", "the main light on your face"),
     ("Fill", "a weaker light that softens the key's shadows"),
     ("Stop", "a doubling or halving of light"),
