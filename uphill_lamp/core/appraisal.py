@@ -34,13 +34,29 @@ from uphill_lamp.core.sound import findings as sound_findings
 from uphill_lamp.core.sound import measures as sound_measures
 from uphill_lamp.core.sound.capsule import Heard, heard_by
 
-# Parts of the document that the costly computations read; where none of them changed, their results stand.
-LIGHT_READS = ("place", "room", "presenter", "lights")  # and the screens, apart from what is shown where on them
-METERING_READS = ("cameras", "backdrop", "call", "preferences")
-SOUND_READS = ("room", "presenter", "screens", "cameras", "microphones", "noises", "computer")
+# Parts of the document that the costly computations read; where none of them changed, their results stand. What is shown where
+# on a screen bears on none of them.
+LIGHT_READS = {"place", "room", "presenter", "lights", "screens"}
+METERING_READS = {"cameras", "backdrop", "call", "preferences"}
+SOUND_READS = {"room", "presenter", "screens", "cameras", "microphones", "noises", "computer"}
+WINDOWS = {"screens": {"__all__": {"windows"}}}
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
 VISIBLY_MORE = 0.3  # points a joint move must gain over the simpler one it extends
 AS_WELL = 0.6  # a free step that gains this share of a purchase stands before it
+
+
+@dataclass(frozen=True, slots=True)
+class Reads:
+    """What light, metering and sound read of a document, as text: alike text, alike results."""
+
+    light: str
+    metering: str
+    sound: str
+
+    @classmethod
+    def of(cls, setup: Setup) -> Reads:
+        """Of a setup. Writing it out is far quicker than comparing it part by part."""
+        return cls(*(setup.model_dump_json(include=parts, exclude=WINDOWS) for parts in (LIGHT_READS, METERING_READS, SOUND_READS)))
 
 
 @dataclass(frozen=True)
@@ -52,6 +68,7 @@ class Appraisal:
     falling: Falling
     metered: Metered
     heard: Heard | None
+    reads: Reads
 
     @cached_property
     def score(self) -> float:
@@ -154,10 +171,11 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
         setup: the document.
         known: an appraisal of a like setup; its light or sound is taken over where nothing it reads has changed.
     """
-    lit = known if known is not None and _alike(setup, known.setup, LIGHT_READS) and _shine_alike(setup, known.setup) else None
+    reads = Reads.of(setup)
+    lit = known if known is not None and reads.light == known.reads.light else None
     falling = lit.falling.carried_to(setup) if lit else falling_of(setup)
-    metered = lit.metered if lit and _alike(setup, lit.setup, METERING_READS) else meter(falling)
-    heard = known.heard if known is not None and _alike(setup, known.setup, SOUND_READS) else _heard(setup)
+    metered = lit.metered if lit and reads.metering == lit.reads.metering else meter(falling)
+    heard = known.heard if known is not None and reads.sound == known.reads.sound else _heard(setup)
     weights = setup.preferences.weights
     areas = []
     for area in AREAS:
@@ -165,17 +183,7 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
         score = area_score(measures)
         if score is not None:
             areas.append(AreaScore(area, score, getattr(weights, area), measures))
-    return Appraisal(setup, tuple(areas), falling, metered, heard)
-
-
-def _alike(setup: Setup, other: Setup, parts: tuple[str, ...]) -> bool:
-    return all(getattr(setup, part) == getattr(other, part) for part in parts)
-
-
-def _shine_alike(setup: Setup, other: Setup) -> bool:
-    """Whether the screens stand and shine alike, whatever windows are open on them."""
-    bare = [[screen.model_copy(update={"windows": ()}) for screen in one.screens] for one in (setup, other)]
-    return bare[0] == bare[1]
+    return Appraisal(setup, tuple(areas), falling, metered, heard, reads)
 
 
 def _heard(setup: Setup) -> Heard | None:

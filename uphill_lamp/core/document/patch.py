@@ -11,7 +11,7 @@ from typing import Any, Literal
 
 from uphill_lamp.core.document.faults import Fault, Refused, shown
 from uphill_lamp.core.document.fields import Origin
-from uphill_lamp.core.document.reading import setup_from
+from uphill_lamp.core.document.reading import changed_setup
 from uphill_lamp.core.document.setup import Setup
 
 Operation = Mapping[str, Any]
@@ -44,11 +44,11 @@ def applied(setup: Setup, patch: Iterable[Operation], origin: Origin | None = "e
     Raises:
         Refused: if an operation leads nowhere or the result is not valid. Nothing is half done.
     """
-    data = setup.model_dump(mode="json")
-    for number, operation in enumerate(patch):
+    data, operations = setup.model_dump(mode="json"), tuple(patch)
+    for number, operation in enumerate(operations):
         _apply(data, operation, number)
         _note_origin(data, operation, origin)
-    return setup_from(data)
+    return changed_setup(data, (operation.get("value") for operation in operations))
 
 
 def value_at(setup: Setup, path: str) -> Any:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Iterable
 from typing import Any
 
 from pydantic import ValidationError
@@ -74,7 +75,28 @@ def setup_from(data: object) -> Setup:
         raise Refused([Fault("", shown(data), "a setup: a group of fields in { }")])
     if data.get("format") != FORMAT:
         raise Refused([Fault("/format", shown(data.get("format")), f"'{FORMAT}'")])
-    current = migrated(data)
+    return _validated(migrated(data))
+
+
+def changed_setup(data: dict[str, Any], fresh: Iterable[object]) -> Setup:
+    """The setup in plain data that came from a setup and had values put into it.
+
+    Args:
+        data: the whole, of the present version.
+        fresh: the values put in; only these can hold what JSON lets through and a setup does not.
+
+    Raises:
+        Refused: with every fault that could be told at once.
+    """
+    faults: list[Fault] = []
+    for value in fresh:
+        _walk(value, (), value, faults)
+    if faults:
+        return setup_from(data)  # which tells each by its path
+    return _validated(data)
+
+
+def _validated(current: dict[str, Any]) -> Setup:
     try:
         setup = Setup.model_validate_json(json.dumps(current))
     except ValidationError as broken:

@@ -11,7 +11,7 @@ from uphill_lamp.core.document.devices import Screen, ScreenWindow
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band
 from uphill_lamp.core.scene.placing import camera_pose, face_of, window_centre
-from uphill_lamp.core.scene.vectors import UP, Vector, unit, vector
+from uphill_lamp.core.scene.vectors import UP, Vector, cross, unit, vector
 
 # Viewers forgive a look a little below the lens, hardly any aside or above it (Chen 2002).
 DOWN = Band(None, 5.0, None, 10.0)
@@ -83,10 +83,10 @@ def glance_at(eyes: Vector, lens: Vector, target: Vector) -> Glance:
         eyes, lens, target: shape (3,) [m]; the split is in the frame whose axis points at the lens.
     """
     ahead = unit(lens - eyes)
-    left = unit(np.cross(UP, ahead))
+    left = unit(cross(UP, ahead))
     if not left.any():  # the lens stands straight above or below
         left = np.array([1.0, 0.0, 0.0])
-    above = np.cross(ahead, left)
+    above = cross(ahead, left)
     look = unit(target - eyes)
     along = float(look @ ahead)
     return Glance(

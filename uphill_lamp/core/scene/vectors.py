@@ -48,6 +48,12 @@ def unit(along: Vector) -> Vector:
     return along / length if length > 0 else along
 
 
+def cross(first: Vector, second: Vector) -> Vector:
+    """Cross product of two vectors of shape (3,); numpy's own takes fifty times as long for so little."""
+    (a, b, c), (d, e, f) = first.tolist(), second.tolist()
+    return np.array([b * f - c * e, c * d - a * f, a * e - b * d])
+
+
 def wrapped_deg(angle_deg: float) -> float:
     """An angle brought to -180 (excluded) to 180 [deg]."""
     wrapped = math.fmod(angle_deg, 360.0)
@@ -58,8 +64,7 @@ def wrapped_deg(angle_deg: float) -> float:
 
 def angle_between_deg(first: Vector, second: Vector) -> float:
     """Angle between two directions, 0-180 [deg]."""
-    cross = float(np.linalg.norm(np.cross(first, second)))
-    return math.degrees(math.atan2(cross, float(np.dot(first, second))))
+    return math.degrees(math.atan2(float(np.linalg.norm(cross(first, second))), float(np.dot(first, second))))
 
 
 def rotated(place: Vector, pivot: Vector, turn_deg: float) -> Vector:
