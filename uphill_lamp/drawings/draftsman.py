@@ -22,7 +22,9 @@ WISH, ANSWER = struct.Struct("<IIdd"), struct.Struct("<I")
 
 def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     """Answers wishes until there are no more."""
-    from uphill_lamp.core.document import Refused, read_setup
+    from pydantic import ValidationError
+
+    from uphill_lamp.core.document import Setup
     from uphill_lamp.core.light.falling import falling_of
     from uphill_lamp.drawings.far_side.face import face_texture
     from uphill_lamp.drawings.far_side.render import rendered
@@ -33,8 +35,9 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     while len(head := wishes.read(WISH.size)) == WISH.size:
         columns, size, mean_cd_m2, error_stops = WISH.unpack(head)
         try:
-            picture = rendered(falling_of(read_setup(wishes.read(size))), Metered(mean_cd_m2, error_stops), columns).jpeg()
-        except Refused:
+            setup = Setup.model_validate_json(wishes.read(size))  # the app has checked it already
+            picture = rendered(falling_of(setup), Metered(mean_cd_m2, error_stops), columns).jpeg()
+        except ValidationError:
             picture = b""
         answers.write(ANSWER.pack(len(picture)) + picture)
         answers.flush()

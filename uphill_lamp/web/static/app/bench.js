@@ -120,7 +120,7 @@ function bench() {
         const here = this.root.querySelector(`[data-region="${name}"]`);
         if (!here || leave.includes(name)) continue;
         if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
-        if (["plan", "side", "slope"].includes(name)) {
+        if (["plan", "side", "slope"].includes(name) || (this.drag && name === "readings")) {
           here.replaceChildren(...region.childNodes);
         } else if (name === "hand" && "draft" in region.dataset) {
           this.draftHand(here, region);
