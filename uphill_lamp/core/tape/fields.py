@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Origin
@@ -15,6 +16,7 @@ from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of
 # How far a figure may come out from what was typed: places are kept to the millimetre.
 SLACK: dict[str, float] = {"length": 0.002, "angle": 0.6}
 Choices = tuple[tuple[str, str], ...]
+Value = float | str | bool
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,18 @@ class Measured:
     choices: Choices = ()
     plain_unit: str = ""
     about: str = ""
+
+
+def value_field(
+    key: str, label: str, quantity: Any, path: str, get: Callable[[Setup], Value], low: float = 0, high: float = 0, **more: Any
+) -> Measured:
+    """A field that is one value of the document as it is."""
+    return Measured(key, label, quantity, get, lambda setup, value: (replace(path, value),), low, high, (path,), **more)
+
+
+def choice_field(key: str, label: str, path: str, get: Callable[[Setup], Value], choices: Choices, **more: Any) -> Measured:
+    """A field that is one of a few values of the document."""
+    return Measured(key, label, "choice", get, lambda setup, value: (replace(path, value),), paths=(path,), choices=choices, **more)
 
 
 @dataclass(frozen=True)
@@ -58,12 +72,12 @@ def measured_of(setup: Setup, thing: str) -> tuple[Measured, ...]:
     Raises:
         Refused: if there is no such thing.
     """
-    from uphill_lamp.core.tape import things  # it builds on this module
+    from uphill_lamp.core.tape import things, whole  # they build on this module
 
     if not thing:
-        return things.of_setup(setup)
+        return whole.of_setup(setup)
     if thing in ("presenter", "desk"):
-        return things.of_presenter(setup) if thing == "presenter" else things.of_desk(setup)
+        return whole.of_presenter(setup) if thing == "presenter" else whole.of_desk(setup)
     item = thing_at(setup, thing)
     maker = things.MAKERS.get(thing.split("/")[0])
     return maker(setup, item) if maker else ()

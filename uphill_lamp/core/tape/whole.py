@@ -1,0 +1,97 @@
+"""The fields of the setup as a whole, of the presenter and of the desk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from uphill_lamp.core.document.patch import Patch
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.scene.handling import moved
+from uphill_lamp.core.scene.placing import face_of, wall_behind_m
+from uphill_lamp.core.scene.vectors import UP, Vector, direction
+from uphill_lamp.core.tape.fields import Choices, Measured, Value, choice_field, value_field
+
+DESTINATIONS: Choices = (
+    ("call_tile", "a tile in a call"), ("webinar", "a webinar"), ("recorded_lesson", "a recorded lesson"), ("vertical_clip", "an upright clip"),
+    ("square", "a square"), ("interview", "an interview"), ("hands_on", "work with the hands"),
+)  # fmt: skip
+
+
+def of_setup(setup: Setup) -> tuple[Measured, ...]:
+    """The whole setup: when the call is and what is wanted of it."""
+    return (
+        value_field("name", "called", "text", "/name", lambda s: s.name),
+        value_field("call_at", "call at", "moment", "/place/call_at", lambda s: s.place.call_at.isoformat(timespec="minutes")),
+        choice_field("sky", "sky", "/place/sky", lambda s: s.place.sky, (("clear", "clear"), ("partly", "some cloud"), ("overcast", "overcast"))),
+        choice_field("shot", "picture wanted", "/preferences/shot", lambda s: s.preferences.shot,
+                (("call_tile", "face for a tile"), ("head_and_shoulders", "head and shoulders"), ("waist", "to the waist"))),
+        choice_field("camera_height", "camera wanted", "/preferences/camera_height", lambda s: s.preferences.camera_height,
+                (("eye_level", "at eye level"), ("slightly_above", "slightly above"))),
+        choice_field("side", "stand in it", "/preferences/side_position", lambda s: s.preferences.side_position,
+                (("centred", "in the middle"), ("third", "on a third"))),
+        choice_field("destination", "seen as", "/call/destination", lambda s: s.call.destination, DESTINATIONS),
+        choice_field("slides", "my slides", "/call/slides", lambda s: s.call.slides,
+                (("none", "none"), ("beside", "beside me"), ("corner", "me in their corner"), ("screen_behind", "on a screen behind me"))),
+        value_field("aspect", "picture sent, width by height", "number", "/call/output_aspect", lambda s: s.call.output_aspect, 0.4, 2.5),
+        choice_field("look", "light wanted", "/preferences/look", lambda s: s.preferences.look,
+                (("even", "even"), ("shaped", "shaped"), ("dramatic", "dramatic"))),
+        choice_field("listening", "I hear from", "/computer/listening", lambda s: s.computer.listening,
+                (("loudspeakers", "loudspeakers"), ("headphones", "headphones"))),
+        value_field("budget", "may cost", "number", "/preferences/budget", lambda s: s.preferences.budget, 0, 100000, plain_unit=setup.preferences.currency),
+    )  # fmt: skip
+
+
+def _to_wall(key: str, label: str, way: Callable[[Setup], Vector]) -> Measured:
+    def put(setup: Setup, value: Value) -> Patch:
+        along = way(setup)
+        return moved(setup, "presenter", along * (wall_behind_m(setup, face_of(setup).eyes, along) - float(value)))
+
+    return Measured(
+        key, label, "length", lambda s: wall_behind_m(s, face_of(s).eyes, way(s)), put, 0.1, 12, ("/presenter/x_m", "/presenter/y_m")
+    )
+
+
+def of_presenter(setup: Setup) -> tuple[Measured, ...]:
+    """The presenter."""
+    return (
+        value_field("eyes", "eyes above the floor", "length", "/presenter/eye_height_m", lambda s: s.presenter.eye_height_m, 0.5, 2.2),
+        _to_wall("behind", "to the wall behind me", lambda s: -face_of(s).forward),
+        _to_wall("left", "to the wall on my left", lambda s: face_of(s).left),
+        value_field("facing", "facing", "angle", "/presenter/facing_yaw_deg", lambda s: s.presenter.facing_yaw_deg, -360, 360,
+               about="Seen from above: 0 up the drawing, more turns clockwise."),
+        choice_field("posture", "I", "/presenter/posture", lambda s: s.presenter.posture, (("sitting", "sit"), ("standing", "stand"))),
+        choice_field("glasses", "glasses", "/presenter/glasses", lambda s: s.presenter.glasses,
+                (("none", "none"), ("plain", "plain"), ("anti_reflective", "anti-reflective"))),
+        choice_field("effort", "voice", "/presenter/voice_effort", lambda s: s.presenter.voice_effort,
+                (("relaxed", "relaxed"), ("normal", "normal"), ("raised", "raised"), ("loud", "loud"))),
+    )  # fmt: skip
+
+
+def of_desk(setup: Setup) -> tuple[Measured, ...]:
+    """The desk; what stands on it goes with it."""
+
+    def far_edge(s: Setup) -> float:
+        ahead = direction(s.desk.yaw_deg)
+        middle = np.array([s.desk.x_m, s.desk.y_m, 0.0])
+        return wall_behind_m(s, middle, ahead) - s.desk.depth_m / 2
+
+    def put_edge(s: Setup, value: Value) -> Patch:
+        return moved(s, "desk", direction(s.desk.yaw_deg) * (far_edge(s) - float(value)))
+
+    return (
+        _desk_height(setup),
+        Measured("edge", "far edge to the wall ahead", "length", far_edge, put_edge, 0.0, 12, ("/desk/x_m", "/desk/y_m")),
+        value_field("width", "width", "length", "/desk/width_m", lambda s: s.desk.width_m, 0.3, 4),
+        value_field("depth", "depth", "length", "/desk/depth_m", lambda s: s.desk.depth_m, 0.2, 2),
+        value_field("yaw", "turned", "angle", "/desk/yaw_deg", lambda s: s.desk.yaw_deg, -360, 360),
+    )
+
+
+def _desk_height(setup: Setup) -> Measured:
+    """A desk that goes up and down takes along what stands on it; one that does not is only measured anew."""
+    if setup.desk.height_range is None:
+        return value_field("height", "top above the floor", "length", "/desk/height_m", lambda s: s.desk.height_m, 0.3, 1.6)
+    return Measured("height", "top above the floor", "length", lambda s: s.desk.height_m, lambda s, value: moved(s, "desk", (float(value) - s.desk.height_m) * UP),
+                    0.3, 1.6, ("/desk/height_m",))  # fmt: skip
