@@ -116,6 +116,12 @@ class Revisions(WebTest):
             self.post(action="enter", thing="presenter", picked="presenter", field="eyes", value="tall"), 'value="tall"', status_code=422
         )
 
+    def test_what_was_chosen_is_said_in_words_and_a_grave_matter_stands_high(self) -> None:
+        answer = self.post(action="enter", thing="", picked="", field="destination", value="vertical_clip").content.decode()
+        self.assertIn("seen as, an upright clip", answer)
+        titles = re.findall(r"<h3>(.*?)</h3>", answer)
+        self.assertLess(next(n for n, title in enumerate(titles) if "empty bars" in title), 3)
+
     def test_without_script_forms_still_work(self) -> None:
         answer = self.client.post(
             f"/setups/{self.setup_row.pk}/frame/change/", {"parent": self.head().pk, "action": "do", "move": "frame.raise_camera"}

@@ -21,6 +21,7 @@ from uphill_lamp.core.judging import (
     Finding,
     Measure,
     Move,
+    Severity,
     area_score,
     loss_points,
     severity_of,
@@ -40,6 +41,8 @@ LIGHT_READS = {"place", "room", "presenter", "lights", "screens"}
 METERING_READS = {"cameras", "backdrop", "call", "preferences"}
 SOUND_READS = {"room", "presenter", "screens", "cameras", "microphones", "noises", "computer"}
 WINDOWS = {"screens": {"__all__": {"windows"}}}
+# Where findings that no score holds stand among the others, as if they held down so many points.
+UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
 VISIBLY_MORE = 0.3  # points a joint move must gain over the simpler one it extends
 AS_WELL = 0.6  # a free step that gains this share of a purchase stands before it
@@ -87,7 +90,9 @@ class Appraisal:
     def findings(self) -> tuple[Finding, ...]:
         """What is wrong, worst first; the gains of the moves not yet computed."""
         found = [self._weighed(finding) for finding in self._told()]
-        return tuple(sorted(found, key=lambda finding: (-finding.loss, finding.id)))
+        return tuple(
+            sorted(found, key=lambda finding: (-(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]), finding.id))
+        )
 
     def _told(self) -> Iterator[Finding]:
         yield from frame_findings.findings(self.setup, self.measures, self.falling.face_lx["front"])

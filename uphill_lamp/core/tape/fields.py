@@ -15,6 +15,7 @@ from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of
 
 # How far a figure may come out from what was typed: places are kept to the millimetre.
 SLACK: dict[str, float] = {"length": 0.002, "angle": 0.6}
+WIDE_WORDS = 11
 Choices = tuple[tuple[str, str], ...]
 Value = float | str | bool
 
@@ -64,6 +65,11 @@ class Entry:
     choices: Choices = ()
     about: str = ""
     fault: str = field(default="")
+
+    @property
+    def is_wide(self) -> bool:
+        """Whether its words want more room than a figure."""
+        return self.quantity == "moment" or any(len(words) > WIDE_WORDS for _, words in self.choices)
 
 
 def measured_of(setup: Setup, thing: str) -> tuple[Measured, ...]:
@@ -155,6 +161,16 @@ def _check_reached(setup: Setup, one: Measured, patch: Patch, wished: float, whe
         units = setup.preferences.units
         nearest = f"{written(one.quantity, reached, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip()
         raise Refused([Fault(where, repr(text[:40]), f"what this room allows; the nearest is {nearest}")])
+
+
+def said_value(setup: Setup, thing: str, key: str, text: str) -> str:
+    """What was typed or chosen, in the words of its field."""
+    one = next((one for one in measured_of(setup, thing) if one.key == key), None)
+    if one is None:
+        return text
+    if one.quantity == "switch":
+        return f"{one.label}, {'on' if text == 'on' else 'off'}"
+    return f"{one.label}, {dict(one.choices).get(text, text)[:40]}"
 
 
 def name_of(setup: Setup, thing: str) -> str:

@@ -15,7 +15,7 @@ from uphill_lamp.core.scene.handling import moved, screen_of, thing_at, turned
 from uphill_lamp.core.scene.placing import face_of, screen_pane
 from uphill_lamp.core.scene.vectors import UP
 from uphill_lamp.core.scene.wording import degrees
-from uphill_lamp.core.tape import entered, name_of
+from uphill_lamp.core.tape import entered, name_of, said_value
 
 Form = Mapping[str, str]
 Action = tuple[Patch, str]
@@ -67,7 +67,9 @@ def _turned(appraisal: Appraisal, form: Form) -> Action:
 
 def _entered(appraisal: Appraisal, form: Form) -> Action:
     setup, thing, key = appraisal.setup, form.get("thing", ""), form.get("field", "")
-    return entered(setup, thing, key, form.get("value", "")), f"Entered for {name_of(setup, thing)}: {form.get('value', '')[:40]}"
+    return entered(
+        setup, thing, key, form.get("value", "")
+    ), f"Entered for {name_of(setup, thing)}: {said_value(setup, thing, key, form.get('value', ''))}"
 
 
 def _done(appraisal: Appraisal, form: Form) -> Action:

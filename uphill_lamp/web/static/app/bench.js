@@ -255,6 +255,8 @@ function bench() {
       this.catchUp(false);
     },
     clicked(event) {
+      const lens = event.target.closest(".lens-figures summary");
+      if (lens) requestAnimationFrame(() => lens.scrollIntoView({ block: "start" }));
       const catchUp = event.target.closest("[data-catch-up]");
       if (catchUp) this.catchUp(catchUp.dataset.catchUp === "again");
     },
