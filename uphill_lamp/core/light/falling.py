@@ -1,19 +1,21 @@
-"""What falls where: the five points of the face, the even share from the room, any other place."""
+"""What falls where: the five points of the face and any other place, straight from the sources and off the room's surfaces."""
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import Room
+from uphill_lamp.core.light.patches import Patches
+from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.light.sources import FloatArray, Source, sources_of
 from uphill_lamp.core.scene.placing import Face, face_of
 from uphill_lamp.core.scene.vectors import UP
-from uphill_lamp.core.scene.view import surface_reflectance
 
 LEAST_LX = 0.1  # ratios take no illuminance below this (handbook 04)
 
@@ -37,22 +39,24 @@ def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
     return places, normals
 
 
-def even_share_per_lm(room: Room) -> float:
-    """Illuminance everywhere from light that has been reflected, per lumen let into the room [lx/lm].
+_seen: OrderedDict[tuple[Any, ...], FloatArray] = OrderedDict()  # form factors of the room from a face, by room and place
+MOST_SEEN = 24
 
-    rho / (S (1 - rho)) with the area-weighted mean reflectance: a room taken as an evenly lit shell, until the
-    radiosity of its surfaces is solved.
-    """
-    w, d, h = room.width_m, room.depth_m, room.height_m
-    areas = {"floor": w * d, "ceiling": w * d, "wall_x0": d * h, "wall_x1": d * h, "wall_y0": w * h, "wall_y1": w * h}
-    total = sum(areas.values())
-    mean = sum(area * surface_reflectance(getattr(room.surfaces, name)) for name, area in areas.items()) / total
-    return mean / (total * (1 - min(mean, 0.98)))
+
+def _seen_by_face(patches: Patches, face: Face) -> FloatArray:
+    """How the FACE_POINTS see the room's patches, kept while neither moves."""
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist())
+    found = _seen.get(key)
+    if found is None:
+        found = _seen[key] = patches.seen_from(*face_points(face))
+        while len(_seen) > MOST_SEEN:
+            _seen.popitem(last=False)
+    return found
 
 
 @dataclass(frozen=True)
 class Falling:
-    """Light of a setup: its sources and the even share they leave in the room."""
+    """Light of a setup: its sources, and what the room throws back of them."""
 
     setup: Setup
     sources: tuple[Source, ...]
@@ -60,13 +64,25 @@ class Falling:
     def carried_to(self, setup: Setup) -> Falling:
         """The same light for a setup in which nothing that bears on it has changed; what was worked out comes along."""
         carried = Falling(setup, self.sources)
-        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith("_lx")})
+        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith("_lx") or name == "sent_by_source"})
         return carried
 
     @cached_property
-    def even_lx(self) -> float:
-        """Illuminance from the room's reflections, the same on every surface [lx]."""
-        return sum(source.flux_lm for source in self.sources) * even_share_per_lm(self.setup.room)
+    def enclosure(self) -> Enclosure:
+        """The room, solved."""
+        return enclosure_of(self.setup.room)
+
+    @cached_property
+    def lit_lx(self) -> FloatArray:
+        """Direct light of each source on the room's fine grid, shape (sources, P, FINE^2) [lx]."""
+        patches = self.enclosure.patches
+        rows = [self.enclosure.lit_lx(source) for source in self.sources]
+        return np.array(rows).reshape(len(rows), len(patches.middle), -1)
+
+    @cached_property
+    def sent_by_source(self) -> FloatArray:
+        """What the patches send out of each source's light, shape (P, sources) [lm/m2]."""
+        return self.enclosure.sent(self.lit_lx.mean(axis=2).T) if self.sources else np.zeros((len(self.enclosure.patches.middle), 0))
 
     @cached_property
     def by_source_lx(self) -> FloatArray:
@@ -76,14 +92,23 @@ class Falling:
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property
+    def bounced_lx(self) -> FloatArray:
+        """Reflected illuminance of all sources together on each of FACE_POINTS, shape (6,) [lx]."""
+        if not self.sources:
+            return np.zeros(len(FACE_POINTS))
+        seen = _seen_by_face(self.enclosure.patches, face_of(self.setup))
+        return self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), seen)
+
+    @cached_property
     def face_lx(self) -> dict[str, float]:
         """Illuminance on each of FACE_POINTS, reflections included [lx]."""
-        totals = self.by_source_lx.sum(axis=0) + self.even_lx
+        totals = self.by_source_lx.sum(axis=0) + self.bounced_lx
         return dict(zip(FACE_POINTS, totals.tolist(), strict=True))
 
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
         """Illuminance anywhere in the room, shapes (N, 3) -> (N,) [lx]."""
-        total = np.full(len(places), self.even_lx)
+        sent = self.sent_by_source.sum(axis=1, keepdims=True)
+        total = self.enclosure.anywhere_lx(sent, places, normals)[:, 0]
         for source in self.sources:
             total += source.illuminance_lx(places, normals, fineness)
         return total

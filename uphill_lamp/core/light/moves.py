@@ -17,9 +17,10 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Band, Cost, Move, area_score
-from uphill_lamp.core.light.falling import FACE_POINTS, Falling, even_share_per_lm, face_points, falling_of
+from uphill_lamp.core.light.falling import FACE_POINTS, Falling, face_points, falling_of
 from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, measures, sides_stops, stops
 from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.light.radiosity import even_share_per_lm
 from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of, room_size, screen_pane, window_pane

@@ -35,6 +35,13 @@ class PointSource:
     photometry: Photometry | None = None
     table_scale: float = 1.0
 
+    @property
+    def content(self) -> bytes:
+        """All that bears on what it throws where, as a key."""
+        table = b"" if self.photometry is None else self.photometry.model_dump_json().encode()
+        figures = np.array([*self.place, *self.aim, *self.side, self.flux_lm, self.beam_deg, self.table_scale])
+        return figures.tobytes() + table
+
     def intensity_cd(self, rays: FloatArray) -> FloatArray:
         """Luminous intensity along unit directions, shape (..., 3) -> (...) [cd]."""
         if self.photometry is not None:
@@ -102,6 +109,23 @@ class AreaSource:
         return self.pane.middle
 
     @property
+    def content(self) -> bytes:
+        """All that bears on what it throws where, as a key."""
+        pane, ground = self.pane, -1.0 if self.ground_cd_m2 is None else self.ground_cd_m2
+        figures = [
+            *pane.middle,
+            *pane.normal,
+            *pane.up,
+            pane.width_m,
+            pane.height_m,
+            self.luminance_cd_m2,
+            ground,
+            self.obstruction_deg,
+            float(self.ring),
+        ]
+        return np.array(figures).tobytes()
+
+    @property
     def flux_lm(self) -> float:
         """Flux into the room [lm]: pi L A; through a clear pane each half of the view by its own luminance."""
         area = self.pane.width_m * self.pane.height_m * (_RING_SHARE if self.ring else 1.0)
@@ -122,16 +146,17 @@ class AreaSource:
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
         """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx], summed over fineness^2 patches."""
         spots, patch_m2 = self._patches(fineness)
-        beyond = spots[None] - places[:, None]
-        squared = np.einsum("npi,npi->np", beyond, beyond)
+        # Products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far a place lies before the plane is the same for all patches.
+        squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
         np.maximum(squared, patch_m2 / math.pi, out=squared)
-        distance = np.sqrt(squared)
-        leaving = np.maximum(-(beyond @ self.pane.normal), 0.0)
-        arriving = np.maximum(np.einsum("npi,ni->np", beyond, normals), 0.0)
+        before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
+        arriving = np.maximum(normals @ spots.T - (places * normals).sum(axis=1)[:, None], 0.0)
         shine: FloatArray | float = self.luminance_cd_m2
         if self.ground_cd_m2 is not None:
-            shine = self.seen_cd_m2(beyond / distance[..., None])
-        return np.asarray((shine * leaving * arriving / squared**2).sum(axis=1) * patch_m2)
+            rise = spots[:, 2] - places[:, 2][:, None]
+            sky = rise > math.tan(math.radians(self.obstruction_deg)) * np.maximum(before, 1e-9)
+            shine = np.where(sky, self.luminance_cd_m2, self.ground_cd_m2)
+        return np.asarray((shine * before * arriving / squared**2).sum(axis=1) * patch_m2)
 
     def from_spots_lx(self, spots: FloatArray, aims: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
         """Illuminance were it to stand on other spots, aimed along ``aims``; shapes (S, 3), (S, 3), (P, 3), (P, 3) -> (S, P) [lx]."""

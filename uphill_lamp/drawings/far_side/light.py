@@ -23,12 +23,12 @@ class Harmonics:
     main: FloatArray
 
     @classmethod
-    def at(cls, falling: Falling, face: Face, up_m: float) -> Harmonics:
+    def at(cls, falling: Falling, returned: Returned, face: Face, up_m: float) -> Harmonics:
         directions = _SPHERE
         place = face.at(-0.02, 0.0, up_m)
         frame = np.array([face.forward, face.left, UP])
         places = np.repeat(place[None], len(directions), axis=0)
-        rgb = falls_rgb(falling.sources, places, directions @ frame, 4) + even_rgb(falling)
+        rgb = falls_rgb(falling.sources, places, directions @ frame, 4) + returned.at(places, directions @ frame)
         weights, *_ = np.linalg.lstsq(_basis(directions.astype(np.float32)), rgb, rcond=None)
         main = weights[1:4] @ LUMA
         return cls(weights.astype(np.float32), main / max(float(np.linalg.norm(main)), 1e-6))
@@ -62,10 +62,26 @@ def falls_rgb(
     return total
 
 
-def even_rgb(falling: Falling) -> FloatArray:
-    """The room's even share with the colour of what it comes from, shape (3,) [lx]."""
-    flux = sum(source.flux_lm for source in falling.sources)
-    if flux <= 0:
-        return np.full(3, 0.02, dtype=np.float32)
-    tint = sum((source.flux_lm * white_rgb(source.cct_k) for source in falling.sources), np.zeros(3, np.float32)) / flux
-    return (tint * falling.even_lx).astype(np.float32)
+@dataclass(frozen=True)
+class Returned:
+    """Light off the room's surfaces, with the colour of what it comes from."""
+
+    falling: Falling
+    sent: NDArray[np.floating[Any]]  # (P, 3) [lm/m2] in linear sRGB
+
+    @classmethod
+    def of(cls, falling: Falling) -> Returned:
+        """Of a setup's light."""
+        tints = np.array([white_rgb(source.cct_k) for source in falling.sources]).reshape(len(falling.sources), 3)
+        return cls(falling, falling.sent_by_source @ tints)
+
+    def at(self, places: NDArray[np.floating[Any]], normals: NDArray[np.floating[Any]]) -> FloatArray:
+        """What of it falls on small surfaces, shapes (N, 3) -> (N, 3) [lx]."""
+        return self.falling.enclosure.anywhere_lx(self.sent, places, normals).astype(np.float32)
+
+    @property
+    def mean(self) -> FloatArray:
+        """On average over the room, never quite nothing, shape (3,) [lx]."""
+        areas = self.falling.enclosure.patches.area_m2
+        returned = self.falling.enclosure.returned_lx(self.sent)
+        return np.maximum(areas @ returned / areas.sum(), 0.02).astype(np.float32)

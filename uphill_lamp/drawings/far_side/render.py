@@ -22,7 +22,7 @@ from uphill_lamp.core.scene.response import signal_to_noise
 from uphill_lamp.core.scene.view import View, view_of
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, developed, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FaceTexture, face_texture, figure, sample
-from uphill_lamp.drawings.far_side.light import Harmonics, even_rgb, falls_rgb
+from uphill_lamp.drawings.far_side.light import Harmonics, Returned, falls_rgb
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 
@@ -94,7 +94,8 @@ class _Painter:
     def __init__(self, setup: Setup, falling: Falling, view: View, rays: FloatArray, shape: tuple[Ellipsoid, ...]) -> None:
         self.setup, self.falling, self.view, self.rays = setup, falling, view, rays
         self.face, self.shape = face_of(setup), shape
-        self.even = even_rgb(falling)
+        self.returned = Returned.of(falling)
+        self.even = self.returned.mean
         self.sources = {source.id: source for source in falling.sources}
         self.out = np.zeros((len(rays), 3), dtype=np.float32)
 
@@ -136,21 +137,18 @@ class _Painter:
         places[:, other[0]], places[:, other[1]] = a.ravel() * size[other[0]], b.ravel() * size[other[1]]
         normals = np.zeros_like(places)
         normals[:, axis] = -1.0 if end else 1.0
-        grid = falls_rgb(self.falling.sources, places, normals, 3) + self.even
+        grid = falls_rgb(self.falling.sources, places, normals, 3) + self.returned.at(places, normals)
         along = [self.view.place[here, axis_] / np.float32(size[axis_]) for axis_ in other]
         u, v = (np.clip((share - 0.01) / 0.98, 0, 1) * np.float32(LIGHT_GRID - 1.001) for share in along)
         i, j = u.astype(np.int32), v.astype(np.int32)
         p, q = u - i, v - j
         at = i * LIGHT_GRID + j
-        corner = np.ones(len(here), dtype=np.float32)
-        for share, axis_ in zip(along, other, strict=True):
-            corner -= np.float32(0.22) * np.exp(-np.minimum(share, 1 - share) * np.float32(size[axis_] / 0.18))
         out = np.empty((len(here), 3), dtype=np.float32)
         for channel in range(3):
             flat = np.ascontiguousarray(grid[:, channel])
             low = flat[at] * (1 - q) + flat[at + 1] * q
             high = flat[at + LIGHT_GRID] * (1 - q) + flat[at + LIGHT_GRID + 1] * q
-            out[:, channel] = (low * (1 - p) + high * p) * corner
+            out[:, channel] = low * (1 - p) + high * p
         return out
 
     def _surface(self, name: str, here: NDArray[np.int64]) -> None:
@@ -203,7 +201,8 @@ class _Painter:
         places = np.repeat(middle[None], 4, axis=0)
         places[:, wide] += corners[:, 0] * span[wide]
         places[:, 2] += corners[:, 1] * span[2]
-        lit = falls_rgb(self.falling.sources, places, np.repeat(self.view.normal[here[:1]], 4, axis=0), 3) + self.even
+        normals = np.repeat(self.view.normal[here[:1]], 4, axis=0).astype(float)
+        lit = falls_rgb(self.falling.sources, places, normals, 3) + self.returned.at(places, normals)
         u = ((spots[:, wide] - middle[wide]) / max(span[wide], 1e-6) + 0.5)[:, None].astype(np.float32)
         v = ((spots[:, 2] - middle[2]) / max(span[2], 1e-6) + 0.5)[:, None].astype(np.float32)
         falls = (lit[0] * (1 - v) + lit[1] * v) * (1 - u) + (lit[2] * (1 - v) + lit[3] * v) * u
@@ -221,7 +220,7 @@ class _Painter:
         normals[cloth] = cloth_normals(self.shape, places[cloth])
         skin = (names == "head") & (normals[:, 0] > 0.05)
         albedo, shine = self._albedo(names, places, skin, normals)
-        lights = {part: Harmonics.at(self.falling, self.face, spot) for part, spot in (("head", -0.02), ("chest", -0.34))}
+        lights = {part: Harmonics.at(self.falling, self.returned, self.face, spot) for part, spot in (("head", -0.02), ("chest", -0.34))}
         chest = (names == "shirt") | (names == "neck")
         falls = lights["head"].fall(normals)
         falls[chest] = lights["chest"].fall(normals[chest])

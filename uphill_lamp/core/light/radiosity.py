@@ -1,0 +1,154 @@
+"""Light that walls, floor and ceiling throw back and forth: radiosity of a box room's diffuse patches (handbook 04).
+
+B = rho (E + F B), solved once for a room; a lamp that moves is a product with the solution. The first bounce is taken from the
+fine grid on which each patch is lit, the further ones from whole patches.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+import numpy as np
+
+from uphill_lamp.core.document.surroundings import Room, Window
+from uphill_lamp.core.light.patches import COARSE, FINE, SURFACES, Grid, Patches, patches_of
+from uphill_lamp.core.light.sources import FloatArray, PointSource, Source
+from uphill_lamp.core.scene.placing import WALLS
+from uphill_lamp.core.scene.view import surface_reflectance
+
+MOST_KEPT = 96
+OFF_WALL_M = 1e-6
+
+
+@dataclass(frozen=True, eq=False)
+class Enclosure:
+    """A room solved: its patches, their reflectances (P,), and what a patch sends out for light on each, (P, P)."""
+
+    patches: Patches
+    reflectance: FloatArray
+    solution: FloatArray
+    _lit: OrderedDict[bytes, FloatArray] = field(default_factory=OrderedDict)
+
+    def lit_lx(self, source: Source) -> FloatArray:
+        """What a source throws on the fine grid directly, shape (P, FINE^2) [lx]; kept until others push it out."""
+        key = source.content
+        found = self._lit.get(key)
+        if found is None:
+            found = self._shone(source)
+            self._lit[key] = found
+            while len(self._lit) > MOST_KEPT:
+                self._lit.popitem(last=False)
+        return found
+
+    def _shone(self, source: Source) -> FloatArray:
+        patches, sharp = self.patches, isinstance(source, PointSource)
+        places = patches.places(FINE if sharp else COARSE)
+        count = places.shape[1]
+        normals = np.repeat(patches.normal, count, axis=0)
+        levels = source.illuminance_lx(places.reshape(-1, 3) + OFF_WALL_M * normals, normals, 4).reshape(-1, count)
+        if sharp:
+            return levels
+        cells = levels.reshape(-1, COARSE, COARSE)
+        times = FINE // COARSE
+        return np.asarray(cells.repeat(times, axis=1).repeat(times, axis=2).reshape(-1, FINE**2))
+
+    def sent(self, lit_lx: FloatArray) -> FloatArray:
+        """Radiant exitance of the patches for direct light (P,) or (P, K) on them, all bounces [lm/m2]."""
+        return np.asarray(self.solution @ lit_lx)
+
+    def bounced_lx(self, lit_lx: FloatArray, seen: FloatArray) -> FloatArray:
+        """Reflected light on small surfaces, shape (N,) [lx].
+
+        Args:
+            lit_lx: direct light on the fine grid, shape (P, FINE^2) [lx].
+            seen: ``patches.seen_from`` of the surfaces, shape (N, P, FINE^2).
+        """
+        whole = lit_lx.mean(axis=1)
+        further = self.sent(whole) - self.reflectance * whole
+        first = np.einsum("npf,pf->n", seen, lit_lx * self.reflectance[:, None])
+        return np.asarray(first + seen.sum(axis=2) @ further)
+
+    def returned_lx(self, sent: FloatArray) -> FloatArray:
+        """Reflected light on the patches themselves for what all send out, shapes (P,) or (P, K) [lx]."""
+        return np.asarray(self.patches.sees @ sent)
+
+    def anywhere_lx(self, sent: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
+        """Reflected light on small surfaces anywhere: read off the patches on walls, gathered from them elsewhere.
+
+        Args:
+            sent: exitance of the patches, shape (P, K) [lm/m2].
+            places, normals: shapes (N, 3) [m] and (N, 3).
+
+        Returns:
+            shape (N, K) [lx].
+        """
+        out = np.empty((len(places), sent.shape[1]))
+        loose = np.ones(len(places), dtype=bool)
+        returned = self.returned_lx(sent)
+        for grid in self.patches.grids:
+            on = (np.abs(places[:, grid.axis] - self.patches.size[grid.axis] * grid.end) < 1e-3) & (
+                normals[:, grid.axis] * (1 - 2 * grid.end) > 0.99
+            )
+            if on.any():
+                out[on] = self._read(grid, returned, places[on])
+                loose &= ~on
+        if loose.any():
+            out[loose] = self.patches.seen_from(places[loose], normals[loose], 1)[:, :, 0] @ sent
+        return out
+
+    def _read(self, grid: Grid, values: FloatArray, places: FloatArray) -> FloatArray:
+        """Values of a surface's patches at places on it, bilinear between their middles, shape (N, K)."""
+        (rows, columns), size = grid.counts, self.patches.size
+        table = values[grid.first : grid.first + rows * columns].reshape(rows, columns, -1)
+        u = np.clip(places[:, grid.axes[0]] / size[grid.axes[0]] * rows - 0.5, 0, rows - 1)
+        v = np.clip(places[:, grid.axes[1]] / size[grid.axes[1]] * columns - 0.5, 0, columns - 1)
+        i, j = np.minimum(u.astype(int), rows - 2), np.minimum(v.astype(int), columns - 2)
+        p, q = (u - i)[:, None], (v - j)[:, None]
+        low = table[i, j] * (1 - q) + table[i, j + 1] * q
+        return np.asarray(low * (1 - p) + (table[i + 1, j] * (1 - q) + table[i + 1, j + 1] * q) * p)
+
+
+def enclosure_of(room: Room) -> Enclosure:
+    """A room's enclosure, solved once for its size, surfaces and windows. Panes send nothing back."""
+    reflectances = tuple(surface_reflectance(getattr(room.surfaces, name)) for name, _, _ in SURFACES)
+    return _enclosure(room.width_m, room.depth_m, room.height_m, reflectances, room.windows)
+
+
+@lru_cache(maxsize=12)
+def _enclosure(width_m: float, depth_m: float, height_m: float, reflectances: tuple[float, ...], windows: tuple[Window, ...]) -> Enclosure:
+    patches = patches_of(width_m, depth_m, height_m)
+    reflectance = np.minimum(np.array(reflectances)[patches.surface], 0.98)
+    for window in windows:
+        reflectance *= 1 - _covered(patches, window)
+    return Enclosure(
+        patches, reflectance, np.linalg.solve(np.eye(len(reflectance)) - reflectance[:, None] * patches.sees, np.diag(reflectance))
+    )
+
+
+def _covered(patches: Patches, window: Window) -> FloatArray:
+    """Share of each patch that a pane covers, shape (P,) [no unit]."""
+    axis, end, _ = WALLS[window.wall]
+    along = 1 - axis
+    high = patches.low + patches.side_a + patches.side_b
+
+    def overlap(which: int, low_m: float, high_m: float) -> FloatArray:
+        return np.maximum(np.minimum(high[:, which], high_m) - np.maximum(patches.low[:, which], low_m), 0.0)
+
+    wide = overlap(along, window.centre_m - window.width_m / 2, window.centre_m + window.width_m / 2)
+    tall = overlap(2, window.sill_m, window.sill_m + window.height_m)
+    here = np.array([(a, e) == (axis, end) for _, a, e in SURFACES])[patches.surface]
+    return np.where(here, wide * tall / patches.area_m2, 0.0)
+
+
+def even_share_per_lm(room: Room) -> float:
+    """Illuminance everywhere from reflected light per lumen let into the room [lx/lm]: rho/(S (1 - rho)), the area-weighted mean.
+
+    A first estimate, good enough to rank the places that a lamp might take before each is worked out.
+    """
+    w, d, h = room.width_m, room.depth_m, room.height_m
+    areas = {"floor": w * d, "ceiling": w * d, "wall_x0": d * h, "wall_x1": d * h, "wall_y0": w * h, "wall_y1": w * h}
+    total = sum(areas.values())
+    mean = sum(area * surface_reflectance(getattr(room.surfaces, name)) for name, area in areas.items()) / total
+    return mean / (total * (1 - min(mean, 0.98)))
