@@ -200,6 +200,21 @@ class FilesAndSetups(WebTest):
         self.assertContains(self.client.post("/files/"), "no file", status_code=422)
         self.assertEqual((Setup.objects.count(), Revision.objects.count()), count)
 
+    def test_a_measured_lamp_is_opened_saved_and_a_bad_file_changes_nothing(self) -> None:
+        path = f"/setups/{self.setup_row.pk}/lights/bench-lamp/light.ies"
+        saved = self.client.get(path)
+        self.assertIn("bench-lamp.ies", saved["Content-Disposition"])
+        before = self.head()
+        for content, said in ((b"<b>no</b>", "TILT="), (saved.content[:200], "the end of the file"), (b"x" * 3_000_000, "MB at most")):
+            self.assertContains(self.client.post(path, {"file": SimpleUploadedFile("<i>x.ies", content)}), said, status_code=422)
+        self.assertContains(self.client.post(path), "no file", status_code=422)
+        self.assertEqual(self.head(), before)
+        self.assertEqual(self.client.post(path, {"file": SimpleUploadedFile("x.ies", saved.content)}).status_code, 302)
+        lamp = next(light for light in read_setup(self.head().document.encode()).lights if light.id == "bench-lamp")
+        self.assertEqual(lamp.kind, "file")
+        self.assertEqual(self.client.get(path.replace("bench-lamp", "none")).status_code, 404)
+        self.assertContains(self.client.get(f"/setups/{self.setup_row.pk}/light/?picked=lights/bench-lamp"), "Measured light")
+
     def test_resetting_the_demo_leaves_one_s_own_setups_alone(self) -> None:
         self.client.post(f"/setups/{self.setup_row.pk}/copy/")
         self.post(action="lamps")

@@ -20,6 +20,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/copy/", setups.copy, name="copy"),
     path("setups/<int:setup_id>/delete/", setups.delete, name="delete"),
     path("setups/<int:setup_id>/export/", files.export, name="export"),
+    path("setups/<int:setup_id>/lights/<slug:light_id>/light.ies", files.photometry, name="photometry"),
     path("setups/<int:setup_id>/undo/", bench.undo, name="undo"),
     path("setups/<int:setup_id>/redo/", bench.redo, name="redo"),
     path("setups/<int:setup_id>/place/", places.place, name="place"),

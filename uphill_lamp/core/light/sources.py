@@ -63,7 +63,7 @@ class PointSource:
         if last in (90.0, 180.0):  # tables give one quadrant or half of a symmetrical lamp
             round_deg = np.where(round_deg > 180, 360 - round_deg, round_deg)
             round_deg = np.where((last == 90.0) & (round_deg > 90), 180 - round_deg, round_deg)
-        rows = np.array([np.interp(polar, vertical, row, right=0.0) for row in np.array(table.candela)])
+        rows = np.array([np.interp(polar, vertical, row, left=0.0, right=0.0) for row in np.array(table.candela)])
         rows *= self.table_scale
         if len(horizontal) == 1:
             return np.asarray(rows[0])

@@ -96,6 +96,7 @@ def context(
         "aspect": appraisal.setup.call.output_aspect,
         "on_screen": _on_screen(appraisal, picked), "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked), "draft": draft,
+        "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
         "pickable": () if draft else pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
         "can_undo": revision.parent_id is not None, "can_redo": not draft and revision.children.exists(),

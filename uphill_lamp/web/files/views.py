@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from urllib.parse import quote
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
 from uphill_lamp.core import report
 from uphill_lamp.core.document import Refused, read_setup, schema
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.reading import MOST_BYTES
+from uphill_lamp.core.light import ies
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
 
@@ -46,6 +48,34 @@ def export(request: HttpRequest, setup_id: int) -> HttpResponse:
     whole = quote(f"{setup.name}.uphill.json".replace("/", "-"))
     response["Content-Disposition"] = f"attachment; filename=\"{plain[:60]}.uphill.json\"; filename*=UTF-8''{whole}"
     return response
+
+
+@require_http_methods(["GET", "POST"])
+def photometry(request: HttpRequest, setup_id: int, light_id: str) -> HttpResponse:
+    """A lamp's light as an IES file, or a measured one's put in its place; a file that is refused changes nothing."""
+    row = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    assert row.head is not None
+    lamp = next((light for light in read_setup(row.head.document.encode()).lights if light.id == light_id), None)
+    if lamp is None:
+        raise Http404
+    if request.method == "GET":
+        response = HttpResponse(ies.written_ies(lamp), content_type="text/plain; charset=us-ascii")
+        response["Content-Disposition"] = f'attachment; filename="{lamp.id}.ies"'
+        return response
+    upload, faults = request.FILES.get("file"), ()
+    try:
+        if upload is None:
+            raise Refused([Fault("", "no file", "a photometric file (*.ies)")])
+        if (upload.size or 0) > ies.MOST_BYTES:
+            raise Refused([Fault("", f"a file of {(upload.size or 0) / 1e6:.1f} MB", f"{ies.MOST_BYTES / 1e6:g} MB at most")])
+        flows.change(row.pk, row.head.pk, ies.measured_patch(lamp, ies.read_ies(upload.read())), f"Measured light for {lamp.name}")
+        return redirect(f"{reverse('bench', args=[row.pk, 'light'])}?picked=lights/{lamp.id}")
+    except Refused as refused:
+        faults = refused.faults
+    except flows.Stale:
+        faults = (Fault("", "a setup that has changed meanwhile", "the newest state: open the file again"),)
+    context = {"faults": faults, "file_name": upload.name if upload else "", "setup": row, "lamp": lamp}
+    return render(request, "files/photometry.html", context, status=422)
 
 
 @require_GET

@@ -274,6 +274,7 @@ function bench() {
     },
     submitted(event) {
       const form = event.target;
+      if (!form.matches("[data-move], [data-find]")) return; // a file goes up by a form of its own
       event.preventDefault();
       if (form.matches("[data-move]")) this.doMove(form.elements.move.value);
     },
