@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from tests.browser.story import BrowserTest
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.web.setups.models import Script, Setup
@@ -139,3 +141,29 @@ class Prompter(BrowserTest):
         page.get_by_role("button", name="Keep it and read").click()
         page.wait_for_url("**/read/")
         self.assertIn("A few words of mine", page.locator(".script").inner_text())
+
+
+class FullScreenLamp(BrowserTest):
+    def test_fills_the_screen_in_the_white_chosen_and_esc_puts_it_back(self) -> None:
+        page = self.open("/lamp/?diagonal=60&distance=50+cm&luminance=250")
+        self.axe()
+        full = int(page.locator("[data-lux]").inner_text().split()[0])
+        page.locator("[data-cct]").focus()
+        page.keyboard.press("Home")
+        page.locator("[data-bright]").focus()
+        for _ in range(50):
+            page.keyboard.press("ArrowLeft")
+        self.assertIn("2000 K", page.locator("[data-cct-words]").inner_text())
+        self.assertLess(float(page.locator("[data-lux]").inner_text().split()[0]), full / 2)
+        page.get_by_role("button", name="Fill the screen").click()
+        self.assertTrue(page.locator("[data-light]").is_visible())
+        colour = [
+            int(one)
+            for one in re.findall(r"\d+", page.evaluate("getComputedStyle(document.querySelector('[data-light]')).backgroundColor"))
+        ]
+        self.assertTrue(colour[0] > colour[1] > colour[2])
+        page.keyboard.press("Escape")
+        self.assertFalse(page.locator("[data-light]").is_visible())
+        self.open("/lamp/?diagonal=big&distance=9+m")
+        self.assertEqual(page.locator(".fault").count(), 2)
+        self.assertEqual(page.locator("#lamp-diagonal").input_value(), "big")

@@ -21,11 +21,13 @@ from uphill_lamp.core.light.falling import FACE_POINTS, face_points, falling_of
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.light.patches import patches_of
 from uphill_lamp.core.light.radiosity import enclosure_of, even_share_per_lm
+from uphill_lamp.core.light.screen_lamp import Glass, lux_at
 from uphill_lamp.core.light.sources import AreaSource, PointSource, Source, lamp_source, sky_illuminance_lx, window_source
 from uphill_lamp.core.scene.placing import face_of, facing_pane
 from uphill_lamp.core.scene.response import light_need, signal_to_noise
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import yaw_tilt_deg
+from uphill_lamp.drawings.whites import whites
 
 # Two made-up measured lamps: one alike all round, one of which a quadrant is given.
 SPOT = {"vertical_deg": (0.0, 20.0, 45.0, 90.0), "horizontal_deg": (0.0,), "candela": ((900.0, 700.0, 100.0, 0.0),)}
@@ -306,3 +308,22 @@ class CameraNeed(TestCase):
         camera = demo().main_camera
         near = light_need(camera.model_copy(update={"zoom": zoom}), 50, 16 / 9)
         self.assertGreaterEqual(near.bearable_lx, light_need(camera, 50, 16 / 9).bearable_lx - 1e-9)
+
+
+class ScreenLamp(TestCase):
+    def test_far_away_it_is_luminance_times_area_by_distance_squared_and_near_it_is_less(self) -> None:
+        glass = Glass(0.35, 16 / 9, 300)
+        area = glass.width_m * glass.height_m
+        self.assertAlmostEqual(glass.width_m**2 + glass.height_m**2, 0.35**2)
+        self.assertAlmostEqual(lux_at(glass, 5.0) / (300 * area / 25), 1, delta=0.005)
+        self.assertLess(lux_at(glass, 0.2), 300 * area / 0.04)
+        # On the axis of a rectangle of half sides a and b: E = 2 L (a/ra atan(b/ra) + b/rb atan(a/rb)).
+        a, b, d = glass.width_m / 2, glass.height_m / 2, 0.4
+        ra, rb = math.hypot(a, d), math.hypot(b, d)
+        self.assertAlmostEqual(lux_at(glass, d) / (2 * 300 * (a / ra * math.atan(b / ra) + b / rb * math.atan(a / rb))), 1, delta=0.005)
+
+    def test_whites_are_as_bright_as_they_can_be(self) -> None:
+        for white in whites():
+            self.assertAlmostEqual(max(white.linear), 1)
+            self.assertTrue(0.3 < white.share <= 1)
+        self.assertGreater(whites()[18].share, whites()[0].share)

@@ -69,6 +69,22 @@ class Mounts(TestCase):
             "owned" if "Book" in moves_of(with_books)["frame.raise_camera"].detail else "free",
         )
 
+    def test_a_lid_that_would_tilt_its_lens_into_the_wall_is_no_move_and_no_crash(self) -> None:
+        setup = demo("clock-bench")
+        lid = setup.screens[0]
+        near = put(
+            setup,
+            desk__y_m=3.0,
+            presenter__y_m=2.6,
+            screens__laptop__position={"x_m": lid.position.x_m, "y_m": 3.38, "z_m": 0.9},
+            screens__laptop__hinge_deg=88.0,
+        )
+        for height in (1.0, 1.2, 1.5):
+            there = put(near, presenter__eye_height_m=height, kit=[{"id": "phone", "name": "Old phone", "entry": "old_phone"}])
+            for finding in appraise(there).findings_with_gains:
+                for move in finding.moves:
+                    applied(there, move.patch)
+
     def test_no_stand_is_sold_beyond_the_budget(self) -> None:
         low = put(demo("clock-bench"), presenter__eye_height_m=1.32, preferences__budget=0.0)
         self.assertNotIn("frame.laptop_stand", moves_of(low))

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "uphill_lamp.web.places",
     "uphill_lamp.web.prompter",
     "uphill_lamp.web.hands",
+    "uphill_lamp.web.lamp",
     "uphill_lamp.web.files",
     "uphill_lamp.web.help",
 ]

@@ -8,6 +8,7 @@ from uphill_lamp.web.bench import views as bench
 from uphill_lamp.web.files import views as files
 from uphill_lamp.web.hands import views as hands
 from uphill_lamp.web.help import views as help_views
+from uphill_lamp.web.lamp import views as lamp
 from uphill_lamp.web.places import views as places
 from uphill_lamp.web.prompter import views as prompter
 from uphill_lamp.web.quickstart import views as quickstart
@@ -38,6 +39,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
     path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
     path("picture/<str:digest>/<int:width>.jpg", bench.picture, name="picture"),
+    path("lamp/", lamp.lamp, name="lamp"),
     path("files/", files.files, name="files"),
     path("help/", help_views.help_page, name="help"),
     path("schema/setup.json", files.setup_schema, name="setup-schema"),

@@ -18,7 +18,7 @@ from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect, pinhole_of, screen_pane, wall_behind_m
-from uphill_lamp.core.scene.vectors import point_at, yaw_tilt_deg
+from uphill_lamp.core.scene.vectors import point_at, wrapped_deg, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import length
 
 ROOM_TO_LEAN_BACK_M = 0.25
@@ -185,7 +185,7 @@ def _aim_at(setup: Setup, place: np.ndarray) -> tuple[float, float] | None:
         spot = np.array([0.5, 0.36])
     field = field_of(setup.main_camera, output_aspect(setup))
     aim = aiming.aimed(place, setup.main_camera.roll_deg, field, face_of(setup).eyes, float(spot[0]), float(spot[1]))
-    return None if aim is None else (round(aim[0], 3), round(aim[1], 3))
+    return None if aim is None else (round(wrapped_deg(aim[0]), 3), round(aim[1], 3))
 
 
 def _screen_under_lens(setup: Setup, point: LookedAt) -> Iterator[Move]:

@@ -9,7 +9,7 @@ from uphill_lamp.core.document.patch import Patch, applied
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import bands
 from uphill_lamp.core.frame.measures import head_share
-from uphill_lamp.core.scene.aiming import tilted_to
+from uphill_lamp.core.scene.aiming import lid_of, tilted_to
 
 Promises = tuple[tuple[str, float], ...]
 
@@ -43,8 +43,10 @@ def mended(setup: Setup, patch: Patch, view_angle_deg: float | None = None) -> M
     """
     try:
         changed = applied(setup, patch)
+        tilt = retilt(changed)
+        if tilt is not None and lid_of(changed, changed.main_camera) is not None:
+            applied(changed, tilt.patch)  # a lid takes its lens along, perhaps into a wall
     except Refused:
         return None
-    tilt = retilt(changed)
     said: Promises = () if view_angle_deg is None else (("frame.view_angle", view_angle_deg),)
     return Mended((*patch, *tilt.patch), (*said, *tilt.promises)) if tilt else Mended(patch, said)

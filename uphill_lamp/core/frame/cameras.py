@@ -19,7 +19,7 @@ from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
-from uphill_lamp.core.scene.vectors import UP, direction, point_at
+from uphill_lamp.core.scene.vectors import UP, direction, point_at, wrapped_deg
 from uphill_lamp.core.scene.wording import length, percent
 
 
@@ -53,7 +53,7 @@ def _framed(setup: Setup, patch: Patch) -> Mended | None:
             return None
         patch = (
             *patch,
-            replace(f"/cameras/{camera.id}/yaw_deg", round(aim[0], 3)),
+            replace(f"/cameras/{camera.id}/yaw_deg", round(wrapped_deg(aim[0]), 3)),
             replace(f"/cameras/{camera.id}/tilt_deg", round(aim[1], 3)),
         )
         there = applied(setup, patch)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import bands, solvers
@@ -94,8 +95,11 @@ def distance_moves(setup: Setup) -> Iterator[Move]:
 
 
 def _zoomed(setup: Setup, name: str, first: Patch, before: str) -> Iterator[Move]:
-    camera, there = setup.main_camera, applied(setup, first) if first else setup
-    share = head_share(there)
+    camera = setup.main_camera
+    try:
+        share = head_share(applied(setup, first) if first else setup)
+    except Refused:
+        return
     if share is None or share <= 0:
         return
     zoom = min(max(camera.zoom * target_share(setup) / share, 1.0), MOST_ZOOM)

@@ -69,6 +69,12 @@ def metres(length_m: float, units: Units) -> str:
 
 
 @register.filter
+def unlocalised(figure: float | str) -> str:
+    """A figure for a script to read, with a point whatever the language."""
+    return str(figure)
+
+
+@register.filter
 def millimetres(length_m: float) -> str:
     """A small length."""
     return f"{length_m * 1000:.1f} mm"
