@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import math
-from datetime import datetime
 from typing import Any
 from unittest import TestCase
 
@@ -16,16 +15,15 @@ from tests.setups import any_setup, demo, put, reference
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Light, Photometry
-from uphill_lamp.core.light import sources
 from uphill_lamp.core.light.falling import FACE_POINTS, face_points, falling_of
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.light.patches import patches_of
 from uphill_lamp.core.light.radiosity import enclosure_of, even_share_per_lm
 from uphill_lamp.core.light.screen_lamp import Glass, lux_at
-from uphill_lamp.core.light.sources import AreaSource, PointSource, Source, lamp_source, sky_illuminance_lx, window_source
+from uphill_lamp.core.light.sources import AreaSource, PointSource, lamp_source
+from uphill_lamp.core.light.windows import Source
 from uphill_lamp.core.scene.placing import face_of, facing_pane
 from uphill_lamp.core.scene.response import light_need, signal_to_noise
-from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import yaw_tilt_deg
 from uphill_lamp.drawings.whites import whites
 
@@ -117,52 +115,6 @@ class Sources(TestCase):
         source = PointSource("", np.zeros(3), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), 4 * math.pi * 100, 360, 3000)
         lit = source.illuminance_lx(np.array([[0, away, 0]]), np.array([[0, -1.0, 0]]))[0]
         self.assertAlmostEqual(lit, 100 / away**2, delta=1e-9 * lit)
-
-    def test_the_sky_dims_through_twilight_without_a_jump(self) -> None:
-        for sky in sources.SKY_KLX:
-            levels = [sky_illuminance_lx(angle, sky) for angle in np.linspace(60, -13, 800)]
-            self.assertTrue((np.diff(levels) <= 0).all())
-            self.assertAlmostEqual(sky_illuminance_lx(-6, sky), 3, places=6)
-            self.assertEqual(sky_illuminance_lx(-12.5, sky), 0)
-        self.assertAlmostEqual(sky_illuminance_lx(90, "overcast"), 21300)
-
-    def test_a_window_sees_sky_above_and_ground_below_and_a_sheer_evens_it(self) -> None:
-        setup = put(demo("kitchen-table"), place__call_at="2026-06-21T12:00:00")
-        window = setup.room.windows[0].model_copy(update={"obstruction_deg": 0.0})
-        clear = window_source(setup.room, window, setup.place)
-        assert clear is not None and clear.ground_cd_m2 is not None
-        up, down = clear.seen_cd_m2(np.array([[0, -0.9, 0.43], [0, -0.9, -0.43]]))
-        self.assertAlmostEqual(down / up, 0.2)
-        self.assertAlmostEqual(clear.flux_lm, math.pi * 1.4 * 1.1 * (up + down) / 2)
-        sheer = window.model_copy(
-            update={"covering": window.covering.model_copy(update={"kind": "sheer", "transmittance": 0.5, "diffuses": True})}
-        )
-        even = window_source(setup.room, sheer, setup.place)
-        assert even is not None
-        self.assertAlmostEqual(even.flux_lm, clear.flux_lm / 2)
-        self.assertIsNone(even.ground_cd_m2)
-        night = put(setup, place__call_at="2026-12-21T23:00:00").place
-        self.assertIsNone(window_source(setup.room, window, night))
-
-    def test_the_sun_stands_where_the_reference_has_it(self) -> None:
-        place = demo().place
-        for row in reference("sun_open")["rows"]:
-            if row["apparent_elevation_deg"] < -0.8 or row["apparent_elevation_deg"] > 85:
-                continue
-            instant = datetime.fromisoformat(row["local_time"])
-            offset = instant.utcoffset()
-            assert offset is not None
-            there = place.model_copy(
-                update={
-                    "latitude_deg": row["latitude_deg"],
-                    "longitude_deg": row["longitude_deg"],
-                    "timezone": "UTC",
-                    "call_at": (instant - offset).replace(tzinfo=None),
-                }
-            )
-            elevation, azimuth = sun_position_deg(there)
-            self.assertAlmostEqual(elevation, row["apparent_elevation_deg"], delta=0.05)
-            self.assertAlmostEqual(azimuth, row["azimuth_deg"], delta=0.05 / max(math.cos(math.radians(elevation)), 0.05))
 
 
 class Room(TestCase):

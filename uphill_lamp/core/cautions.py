@@ -16,4 +16,6 @@ CLAMP = "Clamp only within the arm's marked load, on a firm desk edge, never on 
 TRIPOD = "Spread the legs wide, weight them, and lead the cable where nobody walks."
 DRILLING = "Someone steady to hold the steps, plugs that suit the wall, and no hidden cable or pipe where you drill."
 PHONE_HOLDER = "Hold the phone firmly; on mains for hours keep it out of the sun and out of a closed box."
+CLOTH = "Hang cloth so that it cannot fall, and keep it 0.5 m away from lamps, heaters and flames."
+SUN = "Do not look into the sun to judge it: look at the shadows on your face instead."
 STAND_IN = "Keep the stand-in's light cool, and take it away before you sit down."

@@ -23,7 +23,7 @@ WANTING = 0.85  # below this utility a measure becomes a finding: it is visibly 
 MEASURE_WEIGHTS: dict[str, float] = {
     "frame.view_angle": 3, "frame.head_share": 3, "frame.eye_line": 2, "frame.headroom": 2, "frame.side_position": 1,
     "frame.roll": 1, "frame.perspective": 1,
-    "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2,
+    "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2, "light.direct_sun": 2,
     "sound.snr": 3, "sound.direct_to_reverberant": 2, "sound.echo": 2,
     "eyes.aside": 3, "eyes.down": 2, "eyes.up": 1,
     "eyes.notes_aside": 1.5, "eyes.notes_down": 1, "eyes.notes_up": 0.5,  # notes are looked at less than faces: half as much

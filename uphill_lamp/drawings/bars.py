@@ -26,6 +26,8 @@ def band_words(measure: Measure) -> str:
     low, high = band.ideal_low, band.ideal_high
     if low is None or high is None:
         end = high if low is None else low
+        if low is None and measure.unit == "share" and high == 0:
+            return "none wanted"
         return f"{'up to' if low is None else 'from'} {_said(measure.unit, end or 0.0)}"
     if low == -high:
         return f"within ±{_said(measure.unit, high)}"

@@ -11,6 +11,7 @@ from uphill_lamp.core.document.devices import Light, Microphone, Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.light.sources import lamp_source
+from uphill_lamp.core.light.windows import SunBeam
 from uphill_lamp.core.places.marks import marks
 from uphill_lamp.core.scene.placing import (
     Pane,
@@ -38,6 +39,10 @@ class Labels:
 
     def __init__(self) -> None:
         self.taken: list[tuple[float, float, float, float]] = []
+
+    def keep_off(self, x: float, y: float, half: float) -> None:
+        """No name near a place."""
+        self.taken.append((x - half, y - half, x + half, y + half))
 
     def put(self, x: float, y: float, text: str, off: float) -> Node:
         """A name near a place, above or below it, where it is free and inside the drawing."""
@@ -71,10 +76,11 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         picked: handle of the thing in hand, or nothing.
     """
     setup, sheet, labels = appraisal.setup, plan_sheet(appraisal.setup), Labels()
+    labels.keep_off(*sheet.at(face_of(setup).eyes), 10)
     return drawing(
         WIDTH, HEIGHT, "The room from above",
         _grid(setup, sheet), _walls(setup, sheet, labels), _north(setup),
-        _wedge(setup, sheet), _daylight(appraisal, sheet), _reach(setup, sheet) if stage == "light" else None,
+        _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, labels), _reach(setup, sheet) if stage == "light" else None,
         _pattern(setup, sheet) if stage == "sound" else None,
         _backdrop(setup, sheet, picked, labels), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(screen, sheet, picked) for screen in setup.screens),
@@ -139,6 +145,18 @@ def _daylight(appraisal: Appraisal, sheet: Sheet) -> Node | None:
         spread = 0.25 * pane.right
         places = [a, b, b + reach * pane.normal + spread, a + reach * pane.normal - spread]
         shapes.append(polygon(within([sheet.at(place) for place in places], _room_box(appraisal.setup, sheet)), class_="daylight"))
+    return group(*shapes) if shapes else None
+
+
+def _sun(appraisal: Appraisal, sheet: Sheet, labels: Labels) -> Node | None:
+    """Where the sun falls at the height of the presenter's eyes."""
+    shapes: list[Node] = []
+    for beam in appraisal.falling.sources:
+        patch = beam.patch_at(appraisal.setup.presenter.eye_height_m) if isinstance(beam, SunBeam) else None
+        corners = within([sheet.at(place) for place in patch], _room_box(appraisal.setup, sheet)) if patch is not None else []
+        if len(corners) > 2:
+            x, y = np.mean(corners, axis=0)
+            shapes += [polygon(corners, class_="sun"), labels.put(float(x), float(y), "sun at eye height", 0)]
     return group(*shapes) if shapes else None
 
 

@@ -65,7 +65,8 @@ def _yardstick_ms() -> float:
 def _lamp_moved_ms(document: Setup) -> float:
     """Light on the face, reflections included, after one source has moved to where it has not been."""
     from uphill_lamp.core.light.falling import falling_of
-    from uphill_lamp.core.light.sources import PointSource, sources_of
+    from uphill_lamp.core.light.sources import PointSource
+    from uphill_lamp.core.light.windows import sources_of
 
     shining, steps = sources_of(document), iter(range(1, 1000))
     lamp = next((source for source in shining if isinstance(source, PointSource)), None)

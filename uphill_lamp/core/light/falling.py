@@ -13,7 +13,8 @@ import numpy as np
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.patches import Patches
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
-from uphill_lamp.core.light.sources import FloatArray, Source, sources_of
+from uphill_lamp.core.light.sources import FloatArray
+from uphill_lamp.core.light.windows import Source, sources_of
 from uphill_lamp.core.scene.placing import Face, face_of
 from uphill_lamp.core.scene.vectors import UP
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
-from uphill_lamp.core.light import moves
+from uphill_lamp.core.light import coverings, moves
 from uphill_lamp.core.light.falling import Falling, main_source
 from uphill_lamp.core.scene.wording import lux
 
@@ -18,7 +18,13 @@ def findings(falling: Falling, measured: Mapping[str, Measure]) -> Iterator[Find
         measured: the area's measures by id.
     """
     wanting = {name for name, measure in measured.items() if (measure.utility or 0.0) < WANTING}
-    for name, tell in (("light.exposure", _exposure), ("light.face_level", _level), ("light.from_above", _above), ("light.sides", _sides)):
+    for name, tell in (
+        ("light.direct_sun", _sun),
+        ("light.exposure", _exposure),
+        ("light.face_level", _level),
+        ("light.from_above", _above),
+        ("light.sides", _sides),
+    ):
         if name in wanting:
             title, why = tell(falling, measured[name].value or 0.0)
             yield Finding(name, "light", title, why, (name,))
@@ -29,9 +35,14 @@ def moves_for(falling: Falling) -> Iterator[Move]:
     yield from moves.overhead_off(falling.setup)
     yield from moves.place_lamps(falling)
     yield from moves.turn_to_window(falling)
+    yield from coverings.move_panes(falling.setup)
     yield from moves.buy_lamp(falling)
     yield from moves.fewer_pictures(falling.setup)
     yield from moves.rear_camera(falling.setup)
+
+
+def _sun(_falling: Falling, share: float) -> tuple[str, str]:
+    return f"The sun falls on your face ({round(5 * share)} of 5 places)", "It burns out one part and leaves hard shadows, and you squint."
 
 
 def _exposure(falling: Falling, stops: float) -> tuple[str, str]:

@@ -12,14 +12,16 @@ from functools import lru_cache
 
 import numpy as np
 
-from uphill_lamp.core.document.surroundings import Room, Window
+from uphill_lamp.core.document.surroundings import Room
 from uphill_lamp.core.light.patches import COARSE, FINE, SURFACES, Grid, Patches, patches_of
-from uphill_lamp.core.light.sources import FloatArray, PointSource, Source
+from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.placing import WALLS
 from uphill_lamp.core.scene.view import surface_reflectance
 
 MOST_KEPT = 96
 OFF_WALL_M = 1e-6
+Opening = tuple[str, float, float, float, float]  # wall, middle along it, sill, width, height [m]
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,11 +45,15 @@ class Enclosure:
         return found
 
     def _shone(self, source: Source) -> FloatArray:
-        patches, sharp = self.patches, isinstance(source, PointSource)
+        patches, sharp = self.patches, not isinstance(source, AreaSource)
         places = patches.places(FINE if sharp else COARSE)
         count = places.shape[1]
         normals = np.repeat(patches.normal, count, axis=0)
         levels = source.illuminance_lx(places.reshape(-1, 3) + OFF_WALL_M * normals, normals, 4).reshape(-1, count)
+        if isinstance(source, SunBeam):
+            # The edge of a beam falls between the grid's points: what the room gets must still be what the pane lets in.
+            caught_lm = float(patches.area_m2 @ levels.mean(axis=1))
+            return levels * (source.flux_lm / caught_lm) if caught_lm > 0 else levels
         if sharp:
             return levels
         cells = levels.reshape(-1, COARSE, COARSE)
@@ -113,31 +119,35 @@ class Enclosure:
 def enclosure_of(room: Room) -> Enclosure:
     """A room's enclosure, solved once for its size, surfaces and windows. Panes send nothing back."""
     reflectances = tuple(surface_reflectance(getattr(room.surfaces, name)) for name, _, _ in SURFACES)
-    return _enclosure(room.width_m, room.depth_m, room.height_m, reflectances, room.windows)
+    # What hangs before a pane changes nothing here, and must not cost a new solution.
+    openings = tuple((pane.wall, pane.centre_m, pane.sill_m, pane.width_m, pane.height_m) for pane in room.windows)
+    return _enclosure(room.width_m, room.depth_m, room.height_m, reflectances, openings)
 
 
 @lru_cache(maxsize=12)
-def _enclosure(width_m: float, depth_m: float, height_m: float, reflectances: tuple[float, ...], windows: tuple[Window, ...]) -> Enclosure:
+def _enclosure(
+    width_m: float, depth_m: float, height_m: float, reflectances: tuple[float, ...], openings: tuple[Opening, ...]
+) -> Enclosure:
     patches = patches_of(width_m, depth_m, height_m)
     reflectance = np.minimum(np.array(reflectances)[patches.surface], 0.98)
-    for window in windows:
-        reflectance *= 1 - _covered(patches, window)
+    for opening in openings:
+        reflectance *= 1 - _covered(patches, *opening)
     return Enclosure(
         patches, reflectance, np.linalg.solve(np.eye(len(reflectance)) - reflectance[:, None] * patches.sees, np.diag(reflectance))
     )
 
 
-def _covered(patches: Patches, window: Window) -> FloatArray:
+def _covered(patches: Patches, wall: str, centre_m: float, sill_m: float, width_m: float, height_m: float) -> FloatArray:
     """Share of each patch that a pane covers, shape (P,) [no unit]."""
-    axis, end, _ = WALLS[window.wall]
+    axis, end, _ = WALLS[wall]
     along = 1 - axis
     high = patches.low + patches.side_a + patches.side_b
 
     def overlap(which: int, low_m: float, high_m: float) -> FloatArray:
         return np.maximum(np.minimum(high[:, which], high_m) - np.maximum(patches.low[:, which], low_m), 0.0)
 
-    wide = overlap(along, window.centre_m - window.width_m / 2, window.centre_m + window.width_m / 2)
-    tall = overlap(2, window.sill_m, window.sill_m + window.height_m)
+    wide = overlap(along, centre_m - width_m / 2, centre_m + width_m / 2)
+    tall = overlap(2, sill_m, sill_m + height_m)
     here = np.array([(a, e) == (axis, end) for _, a, e in SURFACES])[patches.surface]
     return np.where(here, wide * tall / patches.area_m2, 0.0)
 

@@ -1,4 +1,4 @@
-"""Sources of light and what each throws on a place (handbook 04, "Sources"). Nothing here blocks anything else."""
+"""Lamps and screens, and what each throws on a place (handbook 04, "Sources"). Nothing here blocks anything else."""
 
 from __future__ import annotations
 
@@ -10,14 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.document.devices import Light, Photometry, Screen
-from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import Place, Room, Window
-from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane, window_pane
-from uphill_lamp.core.scene.sun import sun_elevation_deg
+from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
 
 FloatArray = NDArray[np.floating[Any]]
-GROUND_REFLECTANCE = 0.2
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
 
 
@@ -94,14 +90,12 @@ class PointSource:
 
 @dataclass(frozen=True)
 class AreaSource:
-    """A rectangle that shines evenly to its front (Lambertian), or a clear window through which sky and ground shine."""
+    """A rectangle that shines evenly to its front (Lambertian)."""
 
     id: str
     pane: Pane
     luminance_cd_m2: float
     cct_k: float
-    ground_cd_m2: float | None = None
-    obstruction_deg: float = 0.0
     ring: bool = False
 
     @property
@@ -111,56 +105,33 @@ class AreaSource:
     @property
     def content(self) -> bytes:
         """All that bears on what it throws where, as a key."""
-        pane, ground = self.pane, -1.0 if self.ground_cd_m2 is None else self.ground_cd_m2
-        figures = [
-            *pane.middle,
-            *pane.normal,
-            *pane.up,
-            pane.width_m,
-            pane.height_m,
-            self.luminance_cd_m2,
-            ground,
-            self.obstruction_deg,
-            float(self.ring),
-        ]
-        return np.array(figures).tobytes()
+        pane = self.pane
+        return np.array(
+            [*pane.middle, *pane.normal, *pane.up, pane.width_m, pane.height_m, self.luminance_cd_m2, float(self.ring)]
+        ).tobytes()
 
     @property
     def flux_lm(self) -> float:
-        """Flux into the room [lm]: pi L A; through a clear pane each half of the view by its own luminance."""
-        area = self.pane.width_m * self.pane.height_m * (_RING_SHARE if self.ring else 1.0)
-        if self.ground_cd_m2 is None:
-            return math.pi * self.luminance_cd_m2 * area
-        sky_share = (1 - math.sin(math.radians(self.obstruction_deg))) / 2
-        return math.pi * area * (self.luminance_cd_m2 * sky_share + self.ground_cd_m2 * (1 - sky_share))
+        """Flux into the room [lm]: pi L A."""
+        return math.pi * self.luminance_cd_m2 * self.pane.width_m * self.pane.height_m * (_RING_SHARE if self.ring else 1.0)
 
     def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
         """Luminance of it along unit directions towards it, shape (..., 3) -> (...) [cd/m2]."""
-        if self.ground_cd_m2 is None:
-            return np.full(rays.shape[:-1], self.luminance_cd_m2)
-        out = -(rays @ self.pane.normal)  # what stands outside is a long row parallel to the wall
-        rise = rays[..., 2]
-        sky = rise > np.tan(np.radians(self.obstruction_deg)) * np.maximum(out, 1e-9)
-        return np.where(sky, self.luminance_cd_m2, self.ground_cd_m2)
+        return np.full(rays.shape[:-1], self.luminance_cd_m2)
 
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
         """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx], summed over fineness^2 patches."""
-        spots, patch_m2 = self._patches(fineness)
+        spots, patch_m2 = self.patches(fineness)
         # Products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far a place lies before the plane is the same for all patches.
         squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
         np.maximum(squared, patch_m2 / math.pi, out=squared)
         before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
         arriving = np.maximum(normals @ spots.T - (places * normals).sum(axis=1)[:, None], 0.0)
-        shine: FloatArray | float = self.luminance_cd_m2
-        if self.ground_cd_m2 is not None:
-            rise = spots[:, 2] - places[:, 2][:, None]
-            sky = rise > math.tan(math.radians(self.obstruction_deg)) * np.maximum(before, 1e-9)
-            shine = np.where(sky, self.luminance_cd_m2, self.ground_cd_m2)
-        return np.asarray((shine * before * arriving / squared**2).sum(axis=1) * patch_m2)
+        return np.asarray(self.luminance_cd_m2 * (before * arriving / squared**2).sum(axis=1) * patch_m2)
 
     def from_spots_lx(self, spots: FloatArray, aims: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
         """Illuminance were it to stand on other spots, aimed along ``aims``; shapes (S, 3), (S, 3), (P, 3), (P, 3) -> (S, P) [lx]."""
-        patches, patch_m2 = self._patches(4)
+        patches, patch_m2 = self.patches(4)
         local = patches - self.pane.middle
         across, upward = local @ self.pane.right, local @ self.pane.up
         right = np.stack([-aims[:, 1], aims[:, 0], np.zeros(len(aims))], axis=1)
@@ -173,7 +144,7 @@ class AreaSource:
         arriving = np.maximum(np.einsum("skpi,pi->skp", beyond, normals), 0.0)
         return np.asarray(self.luminance_cd_m2 * patch_m2 * (leaving * arriving / squared**2).sum(axis=1))
 
-    def _patches(self, fineness: int) -> tuple[FloatArray, float]:
+    def patches(self, fineness: int) -> tuple[FloatArray, float]:
         pane = self.pane
         if self.ring:
             return _ring_patches(pane, 4 * fineness)
@@ -194,10 +165,10 @@ def _ring_patches(pane: Pane, count: int) -> tuple[FloatArray, float]:
     return spots, pane.width_m**2 * _RING_SHARE / count
 
 
-Source = PointSource | AreaSource
+Lamp = PointSource | AreaSource
 
 
-def lamp_source(light: Light) -> Source | None:
+def lamp_source(light: Light) -> Lamp | None:
     """A lamp as a source; None while it gives nothing."""
     flux_lm = light.flux_lm * light.dim if light.on else 0.0
     if flux_lm <= 0:
@@ -245,50 +216,3 @@ def screen_source(screen: Screen) -> AreaSource | None:
     """A screen as a source: luminance times the share of white; None while it is dark."""
     luminance = screen.luminance_cd_m2 * screen.white_share if screen.on else 0.0
     return AreaSource(screen.id, screen_pane(screen), luminance, screen.cct_k) if luminance > 0 else None
-
-
-SKY_KLX = {"clear": (0.8, 15.5, 0.5), "partly": (0.3, 45.0, 1.0), "overcast": (0.3, 21.0, 1.0)}
-SKY_CCT_K = {"clear": 10000.0, "partly": 7500.0, "overcast": 6500.0}
-
-
-def sky_illuminance_lx(sun_deg: float, sky: str) -> float:
-    """Horizontal illuminance from the sky without the sun [lx] (IES daylight availability; twilight as handbook 04).
-
-    Args:
-        sun_deg: apparent elevation of the sun [deg].
-        sky: clear, partly or overcast.
-    """
-    base, rise, power = SKY_KLX[sky]
-    if sun_deg > 0:
-        return 1000 * (base + rise * math.sin(math.radians(sun_deg)) ** power)
-    if sun_deg >= -6:
-        return 1000 * base * (3 / (1000 * base)) ** (sun_deg / -6)
-    return max(0.0, 3 * (1 - (sun_deg + 6) / -6))
-
-
-def window_source(room: Room, window: Window, place: Place) -> AreaSource | None:
-    """A window under an even sky as a source; None while it gives nothing.
-
-    Through clear glass each point sees sky or ground in its own direction; a covering that diffuses makes the whole
-    pane shine alike with what falls on it from outside.
-    """
-    outside_lx = sky_illuminance_lx(sun_elevation_deg(place), place.sky)
-    through = window.glass_transmittance * window.covering.transmittance
-    if outside_lx * through <= 0:
-        return None
-    pane, cct_k = window_pane(room, window), SKY_CCT_K[place.sky]
-    sky, ground = outside_lx / math.pi * through, GROUND_REFLECTANCE * outside_lx / math.pi * through
-    clear = AreaSource(window.id, pane, sky, cct_k, ground, window.obstruction_deg)
-    if not window.covering.diffuses:
-        return clear
-    return AreaSource(window.id, pane, clear.flux_lm / (math.pi * pane.width_m * pane.height_m), cct_k)
-
-
-def sources_of(setup: Setup) -> tuple[Source, ...]:
-    """All that shines in a setup: lamps, screens, windows."""
-    found = (
-        *(lamp_source(light) for light in setup.lights),
-        *(screen_source(screen) for screen in setup.screens),
-        *(window_source(setup.room, window, setup.place) for window in setup.room.windows),
-    )
-    return tuple(source for source in found if source is not None)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.sources import Source
+from uphill_lamp.core.light.windows import Source
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import UP
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, white_rgb

@@ -8,7 +8,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from uphill_lamp.core.light.sources import AreaSource, Source
+from uphill_lamp.core.light.sources import AreaSource
+from uphill_lamp.core.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
@@ -63,6 +64,8 @@ class Mirrors:
         back = rays - 2 * (rays * outward).sum(axis=1, keepdims=True) * outward
         out = np.zeros((len(places), 3), dtype=np.float32)
         for source in self.sources:
+            if isinstance(source, SunBeam):  # its disc is too small to be more than a point in a lens
+                continue
             hit, luminance = (
                 _area(source, start, back) if isinstance(source, AreaSource) else _ball(source.place, source.flux_lm, start, back)
             )
