@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+import numpy as np
+
 from uphill_lamp.core import cautions
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.patch import Patch, replace
@@ -12,12 +14,11 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Window
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
 from uphill_lamp.core.light.daylight import sky_over
+from uphill_lamp.core.scene.placing import pinhole_of, window_pane
 
 # What a household has to hang before a pane; a sheet lets through about as much as a sheer. Measured ones can be entered.
-BY_HOUSEHOLD: tuple[tuple[str, str, str], ...] = (
-    ("sheer", "Hang a white sheet before: {}", "It spreads what comes through over the whole pane, and stops the sun's beam."),
-    ("blackout", "Shut out the daylight at: {}", "A dark blanket or curtain over the whole pane."),
-)
+SHEET = "sheer", "veil", "Hang a white sheet before: {}", "It spreads what comes through over the whole pane, and stops the sun's beam."
+BLANKET = "blackout", "shut_out", "Shut out the daylight at: {}", "A dark blanket or curtain over the whole pane."
 
 
 def move_panes(setup: Setup) -> Iterator[Move]:
@@ -26,14 +27,21 @@ def move_panes(setup: Setup) -> Iterator[Move]:
         return
     for window in setup.room.windows:
         if window.covering.kind == "none":
-            for kind, title, detail in BY_HOUSEHOLD:
-                yield _hung(window, kind, title, detail)
+            yield _hung(window, *SHEET)
+            if _pictured(setup, window):  # elsewhere daylight is worth more than the dark
+                yield _hung(window, *BLANKET)
         else:
             yield _pane(window, "uncover", "Draw back what hangs before: {}", typical.covering("none"), FREE, "")
 
 
-def _hung(window: Window, kind: str, title: str, detail: str) -> Move:
-    name = "veil" if kind == "sheer" else "shut_out"
+def _pictured(setup: Setup, window: Window) -> bool:
+    pane = window_pane(setup.room, window)
+    spots = np.array([pane.at(across, down) for across in (0.0, 0.5, 1.0) for down in (0.0, 0.5, 1.0)])
+    seen = pinhole_of(setup).project(spots)
+    return bool(((seen > 0) & (seen < 1)).all(axis=1).any())
+
+
+def _hung(window: Window, kind: str, name: str, title: str, detail: str) -> Move:
     return _pane(window, name, title, typical.covering(kind), OWNED, detail, cautions.CLOTH)
 
 

@@ -39,6 +39,7 @@ OFF_GAZE_DEG = {"bare": 20.0, "soft": 14.0}
 LAMP_REACH_M = 0.25  # how far the arm of a desk or clip lamp reaches beyond the desk
 SMOOTH_FPS = 30.0
 TURNS_DEG = (0, -20, 20, -40, 40)
+METERED_TURNS = 2
 ROUND_DEG = 150.0  # a turn further than this is simply round
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
 
@@ -294,24 +295,26 @@ def turn_to_window(falling: Falling) -> Iterator[Move]:
     """The whole desk turned so that a bright window comes before the face; the best of a few angles."""
     setup = falling.setup
     shining = {source.id for source in falling.sources}
+    level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
     for window in setup.room.windows:
         if window.id not in shining:
             continue
-        best: tuple[float, float, Setup, Patch] | None = None
-        now = _light_score(setup)
+        trials: list[tuple[float, float, Falling, Patch]] = []
         for patch, turn_deg in _desk_turns(setup, window_pane(setup.room, window).middle):
             try:
-                trial = applied(setup, patch)
+                trial = falling_of(applied(setup, patch))
             except Refused:
                 continue
-            score = _light_score(trial)
-            if best is None or score > best[0]:
-                best = score, turn_deg, trial, patch
-        if best is not None and best[0] > now + 1:
+            trials.append((_worth(level, sides, trial.face_lx), turn_deg, trial, patch))
+        # Metering a picture costs as much as all the rest: only the turns that light the face best are metered.
+        likely = sorted(trials, key=lambda row: -row[0])[:METERED_TURNS]
+        judged = [(_light_score(trial), turn_deg, patch) for _, turn_deg, trial, patch in likely]
+        best = max(judged, key=lambda row: row[0], default=None)
+        if best is not None and best[0] > _light_score(falling) + 1:
             side = "right" if best[1] > 0 else "left"
             how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
             title = f"Turn the desk {how}, to face: {window.name}"
-            yield Move(f"light.turn_to_window.{window.id}", title, best[3], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
+            yield Move(f"light.turn_to_window.{window.id}", title, best[2], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
 
 
 def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]:
@@ -331,6 +334,5 @@ def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]
         yield desk_turned(setup, turn_deg, seat - over), turn_deg
 
 
-def _light_score(setup: Setup) -> float:
-    falling = falling_of(setup)
-    return area_score(measures(setup, falling, meter(falling))) or 0.0
+def _light_score(falling: Falling) -> float:
+    return area_score(measures(falling.setup, falling, meter(falling))) or 0.0
