@@ -47,6 +47,7 @@ def main() -> None:
                 ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),
                 ("compare", "/setups/1/compare/2/", WIDE, 0),
                 ("prompter", "/setups/1/prompter/", WIDE, 0),
+                ("lamp", "/lamp/", WIDE, 0),
                 ("hands", "/setups/2/hands/", WIDE, 0),
                 ("phone-mended", "/setups/3/frame/", WIDE, 6),
                 ("standing-mended", "/setups/4/eyes/", WIDE, 6),
