@@ -85,6 +85,17 @@ class Skies(TestCase):
             self.assertAlmostEqual(float(ring[0] / zenith), (1 + 2 * math.sin(math.radians(rise))) / 3, delta=0.03)
         self.assertAlmostEqual(summed(sky, np.array([0, 1.0, 0])) / sky.horizontal_lx, 0.396, delta=0.02)
 
+    def test_relative_luminances_worked_by_hand(self) -> None:
+        """phi(Z) f(chi) of ISO 15469 on paper. At 10 degrees type 1 is a fifth darker than Moon and Spencer's sky: 0.359, not 0.449."""
+        overcast, clear, partly = SKIES["overcast"], SKIES["clear"], SKIES["partly"]
+        one, level = np.array([1.0]), np.array([0.0])
+        for rise_deg, wanted in ((90, 2.98634), (30, 1.98639), (10, 1.07102)):
+            self.assertAlmostEqual(float(overcast.relative(np.array([math.sin(math.radians(rise_deg))]), level)[0]), wanted, places=3)
+        self.assertAlmostEqual(float(clear.relative(one, one)[0]), 0.273851 * 11.360167, places=4)  # towards a sun overhead
+        self.assertAlmostEqual(float(clear.relative(one, level)[0]), 0.273851, places=4)  # a quarter turn from the sun
+        self.assertAlmostEqual(float(partly.relative(level, level)[0]), 1.0, places=6)
+        self.assertAlmostEqual(float(partly.relative(one, one)[0]), 1 + 5 * (1 - 0.019703) + 0.3, places=3)
+
     def test_a_clear_sky_is_brightest_round_the_sun(self) -> None:
         sky = sky_over(south_room().place, 0.0)
         assert sky is not None
