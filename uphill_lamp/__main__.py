@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import signal
 import sys
 from pathlib import Path
+
+# Many small products of small tables: threads that wait for each other take the cores from the page and the draftsman.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def main(arguments: list[str] | None = None) -> int:

@@ -27,7 +27,7 @@ def main() -> None:
         from playwright.sync_api import sync_playwright
         from waitress.server import create_server
 
-        from tests.browser.story import QUIET
+        from tests.browser import QUIET
         from uphill_lamp.web.wsgi import application
 
         server = create_server(application, host="127.0.0.1", port=8799)

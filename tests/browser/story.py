@@ -10,18 +10,10 @@ from typing import Any
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Page, sync_playwright
 
+from tests.browser import QUIET
 from uphill_lamp.web.setups import documents, flows
 
 AXE = (Path(__file__).parents[1] / "vendor" / "axe-core" / "axe.min.js").read_text()
-QUIET = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 class BrowserTest(StaticLiveServerTestCase):

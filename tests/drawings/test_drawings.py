@@ -17,7 +17,7 @@ from uphill_lamp.core.light.sources import PointSource
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings import answers, bars, overlay, plan, screen, side, slope
-from uphill_lamp.drawings.draftsman import Draftsman
+from uphill_lamp.drawings.draftsman import Draftsman, Pace
 from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
@@ -182,6 +182,25 @@ class TheDraftsman(TestCase):
             process.stdin.close()
             self.assertEqual(process.wait(20), 0)
             process.stdout.close()
+
+
+class ThePaceOfDrafts(TestCase):
+    def test_narrows_while_drafts_are_slow_and_widens_when_they_are_quick(self) -> None:
+        pace = Pace()
+        self.assertEqual(pace.columns, max(Pace.WIDTHS_PX))
+        pace.took(2 * Pace.SLOW_S)
+        self.assertEqual(pace.columns, Pace.WIDTHS_PX[1])
+        pace.took((Pace.SLOW_S + Pace.QUICK_S) / 2)
+        self.assertEqual(pace.columns, Pace.WIDTHS_PX[1])
+        pace.took(Pace.QUICK_S / 2)
+        self.assertEqual(pace.columns, Pace.WIDTHS_PX[0])
+
+    @given(st.lists(st.floats(0, 10), max_size=30))
+    def test_never_leaves_its_widths(self, times: list[float]) -> None:
+        pace = Pace()
+        for seconds in times:
+            pace.took(seconds)
+            self.assertIn(pace.columns, Pace.WIDTHS_PX)
 
 
 class Overlays(TestCase):

@@ -9,18 +9,22 @@ import signal
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 import urllib.parse
 import urllib.request
+from base64 import b64encode
 from http.cookiejar import CookieJar
 from typing import Any
 from unittest import TestCase as PlainTestCase
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from tests.setups import ROOT, demo
 from uphill_lamp.core.document import read_setup, written
+from uphill_lamp.web.bench import views
 from uphill_lamp.web.setups import documents, flows
 from uphill_lamp.web.setups.models import Revision, Setup
 
@@ -87,6 +91,24 @@ class Revisions(WebTest):
         self.assertNotEqual(digest, self.head().digest)
         self.assertEqual(self.client.get(f"/picture/{digest}/320.jpg")["Content-Type"], "image/jpeg")
         self.assertEqual(Revision.objects.count(), count)
+
+    def test_a_preview_brings_its_picture_along_once_the_draftsman_is_there(self) -> None:
+        def source() -> str:
+            answer = self.post("preview", action="move", thing="cameras/camera", view="side", right="0", up="0.05")
+            return re.search(r'class="picture" src="([^"]+)"', answer.content.decode())[1]  # type: ignore[index]
+
+        drawn = b"\xff\xd8 as good as a file"
+        with patch.object(views.DRAFTSMAN, "draft", lambda document, metered: drawn):
+            self.assertEqual(source(), "data:image/jpeg;base64," + b64encode(drawn).decode())
+        with patch.object(views.DRAFTSMAN, "draft", lambda document, metered: None):
+            self.assertRegex(source(), r"^/picture/\w+/208\.jpg$")
+        late = threading.Event()
+        with (
+            patch.object(views.DRAFTSMAN, "draft", lambda document, metered: late.wait(5) and drawn),
+            patch.object(views, "DRAFT_WAIT_S", 0.01),
+        ):
+            self.assertRegex(source(), r"^/picture/\w+/208\.jpg$")
+            late.set()
 
     def test_every_action_and_what_is_no_action(self) -> None:
         for values in (

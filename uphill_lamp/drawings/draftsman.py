@@ -12,6 +12,8 @@ import struct
 import subprocess
 import sys
 import threading
+import time
+from concurrent.futures import Future, ThreadPoolExecutor
 from typing import BinaryIO
 
 from uphill_lamp.core.light.metering import Metered
@@ -43,10 +45,32 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
         answers.flush()
 
 
+class Pace:
+    """How wide drafts are drawn so that they keep up with a hand: narrower on a slow or busy machine, full width on a quick one."""
+
+    WIDTHS_PX = (208, 176, 144, 120)
+    SLOW_S, QUICK_S = 0.035, 0.018  # ten a second leave 100 ms, and the page and its figures need most of it
+
+    def __init__(self) -> None:
+        self._step = 0
+
+    @property
+    def columns(self) -> int:
+        """Width of the next draft [px]."""
+        return self.WIDTHS_PX[self._step]
+
+    def took(self, seconds: float) -> None:
+        """Learns from the last draft, a step at a time."""
+        step = self._step + (seconds > self.SLOW_S) - (seconds < self.QUICK_S)
+        self._step = min(max(step, 0), len(self.WIDTHS_PX) - 1)
+
+
 class Draftsman:
     """The app's end of the pipes. Where the process does not answer, the caller draws by itself."""
 
     def __init__(self) -> None:
+        self.pace = Pace()
+        self._beside = ThreadPoolExecutor(max_workers=1, thread_name_prefix="draft")
         self._lock = threading.Lock()
         self._ready = threading.Event()
         self._process: subprocess.Popen[bytes] | None = None
@@ -68,6 +92,18 @@ class Draftsman:
             return None
         finally:
             self._lock.release()
+
+    def begin(self, document: bytes, metered: Metered) -> Future[bytes | None]:
+        """Has a draft drawn while the caller goes on."""
+        return self._beside.submit(self.draft, document, metered)
+
+    def draft(self, document: bytes, metered: Metered) -> bytes | None:
+        """A picture for while something is dragged, as wide as this machine draws it in time; None as for ``picture``."""
+        began = time.perf_counter()
+        drawn = self.picture(document, metered, self.pace.columns)
+        if drawn:
+            self.pace.took(time.perf_counter() - began)
+        return drawn
 
     def start(self) -> None:
         """Starts the process, so that the first picture need not wait for it."""

@@ -93,7 +93,7 @@ CONTENT_SECURITY_POLICY = {
         "default-src": [NONE],
         "script-src": [SELF],
         "style-src": [SELF],
-        "img-src": [SELF],
+        "img-src": [SELF, "data:"],  # drafts while something is dragged
         "font-src": [SELF],
         "connect-src": [SELF],
         "form-action": [SELF],

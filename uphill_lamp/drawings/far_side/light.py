@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,13 +24,17 @@ class Harmonics:
     main: FloatArray
 
     @classmethod
-    def at(cls, falling: Falling, returned: Returned, face: Face, up_m: float) -> Harmonics:
-        directions = _SPHERE
-        place = face.at(-0.02, 0.0, up_m)
+    def at(cls, falling: Falling, returned: Returned, face: Face, ups_m: Sequence[float]) -> list[Harmonics]:
+        """At heights against the eyes [m], a little behind them."""
         frame = np.array([face.forward, face.left, UP])
-        places = np.repeat(place[None], len(directions), axis=0)
-        rgb = falls_rgb(falling.sources, places, directions @ frame, 4) + returned.at(places, directions @ frame)
-        weights, *_ = np.linalg.lstsq(_basis(directions.astype(np.float32)), rgb, rcond=None)
+        places = np.repeat(np.array([face.at(-0.02, 0.0, up_m) for up_m in ups_m]), len(_SPHERE), axis=0)
+        normals = np.tile(_SPHERE @ frame, (len(ups_m), 1))
+        lit = falls_rgb(falling.sources, places, normals, 4) + returned.at(places, normals)
+        return [cls._fitted(rgb) for rgb in np.split(lit, len(ups_m))]
+
+    @classmethod
+    def _fitted(cls, rgb: FloatArray) -> Harmonics:
+        weights = _FIT @ rgb
         main = weights[1:4] @ LUMA
         return cls(weights.astype(np.float32), main / max(float(np.linalg.norm(main)), 1e-6))
 
@@ -50,6 +55,7 @@ def _sphere(count: int) -> NDArray[np.floating[Any]]:
 
 
 _SPHERE = _sphere(48)
+_FIT = np.linalg.pinv(_basis(_SPHERE))  # least squares
 
 
 def falls_rgb(

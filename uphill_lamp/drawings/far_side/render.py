@@ -22,7 +22,8 @@ from uphill_lamp.core.scene.response import signal_to_noise
 from uphill_lamp.core.scene.view import View, view_of
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, developed, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FaceTexture, face_texture, figure, sample
-from uphill_lamp.drawings.far_side.light import Harmonics, Returned, falls_rgb
+from uphill_lamp.drawings.far_side.grid import Spots, lit_together, surface_light, surface_spots, upright_light, upright_spots
+from uphill_lamp.drawings.far_side.light import Harmonics, Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 
@@ -32,7 +33,6 @@ SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_pane
                 "books_wall": "#7a6450"}  # fmt: skip
 PLAIN_HUE = "#cfc8ba"
 AUTO_WHITE = 0.8  # how far automatic white balance goes towards calling the scene's own light white
-LIGHT_GRID = 10
 MIDTONE = 0.23  # a camera's own development lifts what it meters, 0.18, by about a third of a stop
 
 
@@ -101,10 +101,10 @@ class _Painter:
 
     def paint(self) -> FloatArray:
         body = np.zeros(len(self.rays), dtype=bool)
-        for index, thing in enumerate(self.view.things):
-            here = np.flatnonzero(self.view.what == index)
-            if not len(here):
-                continue
+        seen = {index: np.flatnonzero(self.view.what == index) for index in np.unique(self.view.what)}
+        self.lit = lit_together(self.falling, self.returned, self._asked(seen))
+        for index, here in seen.items():
+            thing = self.view.things[index]
             if thing.kind == "surface":
                 self._surface(thing.name, here)
             elif thing.kind == "window":
@@ -120,43 +120,30 @@ class _Painter:
         self._body(np.flatnonzero(body))
         return self.out
 
+    def _asked(self, seen: dict[int, NDArray[np.int64]]) -> dict[tuple[str, str], Spots]:
+        """Where the light is wanted for what is seen of walls and things behind."""
+        asked = {}
+        for index, here in seen.items():
+            thing = self.view.things[index]
+            if thing.kind == "surface":
+                asked[thing.kind, thing.name] = surface_spots(room_size(self.setup.room), thing.name)
+            elif thing.kind == "backdrop":
+                asked[thing.kind, thing.name] = upright_spots(self.view.place[here], self.view.normal[here[0]])
+        return asked
+
     def _own(self, name: str, here: NDArray[np.int64]) -> FloatArray:
         source = self.sources[name]
         assert isinstance(source, AreaSource)
         return (source.seen_cd_m2(self.rays[here])[:, None] * white_rgb(source.cct_k)).astype(np.float32)
-
-    def _lit(self, name: str, here: NDArray[np.int64]) -> FloatArray:
-        """Light on a wall, floor or ceiling, from a coarse grid over it, shape (N, 3) [lx]."""
-        size = room_size(self.setup.room)
-        axis = {"wall_x": 0, "wall_y": 1}.get(name[:6], 2)
-        end = name.endswith("1") or name == "ceiling"
-        other = [a for a in range(3) if a != axis]
-        a, b = np.meshgrid(np.linspace(0.01, 0.99, LIGHT_GRID), np.linspace(0.01, 0.99, LIGHT_GRID), indexing="ij")
-        places = np.zeros((LIGHT_GRID**2, 3))
-        places[:, axis] = size[axis] * end
-        places[:, other[0]], places[:, other[1]] = a.ravel() * size[other[0]], b.ravel() * size[other[1]]
-        normals = np.zeros_like(places)
-        normals[:, axis] = -1.0 if end else 1.0
-        grid = falls_rgb(self.falling.sources, places, normals, 3) + self.returned.at(places, normals)
-        along = [self.view.place[here, axis_] / np.float32(size[axis_]) for axis_ in other]
-        u, v = (np.clip((share - 0.01) / 0.98, 0, 1) * np.float32(LIGHT_GRID - 1.001) for share in along)
-        i, j = u.astype(np.int32), v.astype(np.int32)
-        p, q = u - i, v - j
-        at = i * LIGHT_GRID + j
-        out = np.empty((len(here), 3), dtype=np.float32)
-        for channel in range(3):
-            flat = np.ascontiguousarray(grid[:, channel])
-            low = flat[at] * (1 - q) + flat[at + 1] * q
-            high = flat[at + LIGHT_GRID] * (1 - q) + flat[at + LIGHT_GRID + 1] * q
-            out[:, channel] = low * (1 - p) + high * p
-        return out
 
     def _surface(self, name: str, here: NDArray[np.int64]) -> None:
         finish = getattr(self.setup.room.surfaces, name)
         reflectance = FINISHES[finish].reflectance if isinstance(finish, str) else finish.reflectance
         hue = SURFACE_HUES.get(finish, PLAIN_HUE) if isinstance(finish, str) else PLAIN_HUE
         albedo = of_reflectance(hex_rgb(hue), reflectance)
-        self.out[here] = self._lit(name, here) * albedo / np.float32(np.pi)
+        self.out[here] = (
+            surface_light(room_size(self.setup.room), name, self.lit["surface", name], self.view.place[here]) * albedo / np.float32(np.pi)
+        )
         if name.startswith("wall"):
             skirting = here[self.view.place[here, 2] < 0.09]
             self.out[skirting] *= 1.12
@@ -194,18 +181,7 @@ class _Painter:
     def _backdrop(self, name: str, here: NDArray[np.int64]) -> None:
         thing = next(thing for thing in self.setup.backdrop if thing.id == name)
         albedo, _ = painted(thing, self.view.across[here].astype(np.float32), self.view.down[here].astype(np.float32))
-        corners = np.array([[i, j] for i in (-0.5, 0.5) for j in (-0.5, 0.5)])
-        spots = self.view.place[here]
-        middle, span = spots.mean(axis=0), np.ptp(spots, axis=0)
-        wide = int(np.argmax(span[:2]))
-        places = np.repeat(middle[None], 4, axis=0)
-        places[:, wide] += corners[:, 0] * span[wide]
-        places[:, 2] += corners[:, 1] * span[2]
-        normals = np.repeat(self.view.normal[here[:1]], 4, axis=0).astype(float)
-        lit = falls_rgb(self.falling.sources, places, normals, 3) + self.returned.at(places, normals)
-        u = ((spots[:, wide] - middle[wide]) / max(span[wide], 1e-6) + 0.5)[:, None].astype(np.float32)
-        v = ((spots[:, 2] - middle[2]) / max(span[2], 1e-6) + 0.5)[:, None].astype(np.float32)
-        falls = (lit[0] * (1 - v) + lit[1] * v) * (1 - u) + (lit[2] * (1 - v) + lit[3] * v) * u
+        falls = upright_light(self.lit["backdrop", name], self.view.place[here])
         own = np.float32(thing.luminance_cd_m2)
         self.out[here] = falls * albedo / np.float32(np.pi) + own
 
@@ -220,12 +196,12 @@ class _Painter:
         normals[cloth] = cloth_normals(self.shape, places[cloth])
         skin = (names == "head") & (normals[:, 0] > 0.05)
         albedo, shine = self._albedo(names, places, skin, normals)
-        lights = {part: Harmonics.at(self.falling, self.returned, self.face, spot) for part, spot in (("head", -0.02), ("chest", -0.34))}
+        head, breast = Harmonics.at(self.falling, self.returned, self.face, (-0.02, -0.34))
         chest = (names == "shirt") | (names == "neck")
-        falls = lights["head"].fall(normals)
-        falls[chest] = lights["chest"].fall(normals[chest])
-        falls = np.maximum(falls, 0.15 * self.even) * _shade(names, places, skin, lights["head"])[:, None]
-        self.out[here] = falls * albedo / np.float32(np.pi) + shine * lights["head"].fall(normals) * 0.02
+        falls = head.fall(normals)
+        falls[chest] = breast.fall(normals[chest])
+        falls = np.maximum(falls, 0.15 * self.even) * _shade(names, places, skin, head)[:, None]
+        self.out[here] = falls * albedo / np.float32(np.pi) + shine * head.fall(normals) * 0.02
         on = np.flatnonzero(skin)
         mirrors = Mirrors(self.falling.sources, self.face, self.setup.presenter.glasses)
         self.out[here[on]] += mirrors.seen(places[on], self.rays[here[on]])

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from collections.abc import Callable
+from concurrent.futures import Future
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -22,6 +24,7 @@ from uphill_lamp.web.setups.documents import appraised, kept, text_of
 from uphill_lamp.web.setups.models import Revision, Setup
 
 DRAFTSMAN = Draftsman()  # drafts are drawn beside the answering, so that a drag gets both at once
+DRAFT_WAIT_S = 0.3  # after that the page asks for the picture by its address
 PICTURE_WIDTHS = (page.DRAFT_PX, page.CARD_PX, page.FULL_PX)
 
 
@@ -114,11 +117,22 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
 
     def shown(setup: Setup, revision: Revision, before: Appraisal, picked: str, patch: Patch, words: str) -> HttpResponse:
         document = applied(before.setup, patch)
-        digest, appraisal = appraised(text_of(document), before, document)
+        text = text_of(document)
+        digest, appraisal = appraised(text, before, document)
+        picture = DRAFTSMAN.begin(text.encode(), appraisal.metered)
         context = page.context(setup, revision, digest, appraisal, stage, picked, draft=True)
-        return render(request, "bench/_regions.html", context)
+        return render(request, "bench/_regions.html", context | {"drawn": _inline(picture)})
 
     return _acting(request, setup_id, stage, shown)
+
+
+def _inline(picture: Future[bytes | None]) -> str:
+    """A draft as an address that holds it, so that lines and picture arrive together; empty if it is not there in time."""
+    try:
+        drawn = picture.result(DRAFT_WAIT_S)
+    except TimeoutError:
+        return ""
+    return f"data:image/jpeg;base64,{b64encode(drawn).decode()}" if drawn else ""
 
 
 def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before: Appraisal, words: str) -> HttpResponse:
@@ -202,7 +216,7 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
         if revision is None:
             raise Http404
         _, appraisal = appraised(revision.document)
-    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.picture(text_of(appraisal.setup).encode(), appraisal.metered, width)):
+    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
         return HttpResponse(drawn, content_type="image/jpeg")
     # Full pictures are rendered somewhat smaller than they are shown: the far side's own scaling blurs as much.
     return HttpResponse(render_picture(appraisal, min(width, 480)).jpeg(), content_type="image/jpeg")

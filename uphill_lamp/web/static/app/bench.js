@@ -11,6 +11,7 @@ function bench() {
     sent: 0,
     shown: 0,
     chain: Promise.resolve(),
+    drawn: {}, // by region, what was last put there
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
     refused: null, // the last change that a stale page could not make
 
@@ -42,30 +43,33 @@ function bench() {
       const body = new URLSearchParams({ parent: this.parent, picked: this.picked, ...values });
       return { method: "POST", body, headers: { "X-CSRFToken": this.root.dataset.csrf, "X-Uphill-Fragment": "1" } };
     },
-    async post(address, values) {
+    async ask(address, values) {
       const number = ++this.sent;
-      let answer;
       try {
-        answer = await fetch(address, this.form(values));
+        const answer = await fetch(address, this.form(values));
+        return { number, address, values, status: answer.status, html: await answer.text() };
       } catch {
         this.say("The app does not answer. Is it still running? Your last change was not made.");
         return null;
       }
-      const html = await answer.text();
-      if (number < this.shown) return null; // something newer is on the page already
+    },
+    // Puts an answer on the page; whether it was one that says how things are now.
+    show(answer) {
+      if (!answer || answer.number < this.shown) return false; // something newer is on the page already
+      const { number, address, values, status, html } = answer;
       this.shown = number;
-      if (answer.status === 409) { this.refused = { address, values }; this.notice(html); return null; }
-      if (!answer.ok && answer.status !== 422) { this.say("That was not understood. Nothing has changed."); return null; }
+      if (status === 409) { this.refused = { address, values }; this.notice(html); return false; }
+      if (status >= 400 && status !== 422) { this.say("That was not understood. Nothing has changed."); return false; }
       this.swap(html);
-      return answer;
+      return true;
     },
     // Changes go one after another, each on the revision that the one before it made.
     change(values, address = `${this.root.dataset.base}change/`) {
       this.chain = this.chain.then(async () => {
         this.waiting = null;
-        const answer = await this.post(address, values);
-        if (answer) await this.askGains();
-        return answer;
+        const shown = this.show(await this.ask(address, values));
+        if (shown) await this.askGains();
+        return shown;
       });
       return this.chain;
     },
@@ -77,18 +81,23 @@ function bench() {
       this.doing = false;
     },
     step(way) { return this.change({ stage: this.root.dataset.stage }, `/setups/${this.root.dataset.setup}/${way}/`); },
+    // The server works on the newest place of the hand while the page is still busy with the answer before it.
     async preview(values) {
       this.waiting = values;
       if (this.underWay) return;
       this.underWay = true;
-      while (this.waiting && this.drag) {
-        const next = this.waiting;
-        this.waiting = null;
-        const before = this.pictured; // the last draft's picture is drawn while this one's figures are worked out
-        await this.post(`${this.root.dataset.base}preview/`, next);
-        await before;
+      let asked = null;
+      while (this.drag && (asked ??= this.askWaiting())) {
+        const answer = await asked;
+        asked = this.askWaiting();
+        if (this.drag) this.show(answer);
       }
       this.underWay = false;
+    },
+    askWaiting() {
+      const values = this.waiting;
+      this.waiting = null;
+      return values && this.drag ? this.ask(`${this.root.dataset.base}preview/`, values) : null;
     },
     async askGains() {
       const findings = this.root.querySelector('[data-region="findings"]');
@@ -121,7 +130,7 @@ function bench() {
         if (!here || leave.includes(name)) continue;
         if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
         if (["plan", "side", "slope"].includes(name) || (this.drag && name === "readings")) {
-          here.replaceChildren(...region.childNodes);
+          this.redraw(name, here, region);
         } else if (name === "hand" && "draft" in region.dataset) {
           this.draftHand(here, region);
         } else if (name === "seen") {
@@ -134,6 +143,13 @@ function bench() {
       this.readState();
       if (fresh.querySelector('[data-region="hand"]:not([data-draft])')) this.settleFields();
       if (handle) this.root.querySelector(`[data-region="${view}"] [data-thing="${CSS.escape(handle)}"]`)?.focus({ preventScroll: true });
+    },
+    // A drawing that has not changed stays: most of a drag's work would be painting the same lines again.
+    redraw(name, here, region) {
+      const lines = region.innerHTML;
+      if (this.drawn[name] === lines) return;
+      this.drawn[name] = lines;
+      here.replaceChildren(...region.childNodes);
     },
     // A draft brings only the figures of what is in hand; they go into the fields that are there.
     draftHand(here, region) {
