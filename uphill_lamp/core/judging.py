@@ -24,6 +24,8 @@ MEASURE_WEIGHTS: dict[str, float] = {
     "frame.view_angle": 3, "frame.head_share": 3, "frame.eye_line": 2, "frame.headroom": 2, "frame.side_position": 1,
     "frame.roll": 1, "frame.perspective": 1,
     "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2, "light.direct_sun": 2,
+    "light.colour": 2, "light.from_below": 1, "light.separation": 1, "light.softness": 1, "light.key_height": 1, "light.burnt_out": 1,
+    "light.rendering": 1, "light.tint": 1, "light.flicker": 1, "light.glare": 2,
     "sound.snr": 3, "sound.direct_to_reverberant": 2, "sound.echo": 2,
     "eyes.aside": 3, "eyes.down": 2, "eyes.up": 1,
     "eyes.notes_aside": 1.5, "eyes.notes_down": 1, "eyes.notes_up": 0.5,  # notes are looked at less than faces: half as much

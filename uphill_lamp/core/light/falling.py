@@ -93,6 +93,22 @@ class Falling:
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property
+    def from_room_lx(self) -> FloatArray:
+        """What each of the room's patches sends on the front of the face, shape (P,) [lx]."""
+        if not self.sources:
+            return np.zeros(len(self.enclosure.patches.middle))
+        seen = _seen_by_face(self.enclosure.patches, face_of(self.setup))[0].sum(axis=1)
+        return np.asarray(seen * self.sent_by_source.sum(axis=1))
+
+    @cached_property
+    def whole_by_source_lx(self) -> FloatArray:
+        """Illuminance of each source on each of FACE_POINTS, reflections included, shape (sources, 6) [lx]."""
+        if not self.sources:
+            return np.zeros((0, len(FACE_POINTS)))
+        seen = _seen_by_face(self.enclosure.patches, face_of(self.setup)).sum(axis=2)
+        return np.asarray(self.by_source_lx + (seen @ self.sent_by_source).T)
+
+    @cached_property
     def bounced_lx(self) -> FloatArray:
         """Reflected illuminance of all sources together on each of FACE_POINTS, shape (6,) [lx]."""
         if not self.sources:
@@ -106,13 +122,16 @@ class Falling:
         totals = self.by_source_lx.sum(axis=0) + self.bounced_lx
         return dict(zip(FACE_POINTS, totals.tolist(), strict=True))
 
+    def by_source_at_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
+        """Illuminance of each source anywhere in the room, reflections included, shapes (N, 3) -> (N, sources) [lx]."""
+        total = self.enclosure.anywhere_lx(self.sent_by_source, places, normals)
+        for index, source in enumerate(self.sources):
+            total[:, index] += source.illuminance_lx(places, normals, fineness)
+        return total
+
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
         """Illuminance anywhere in the room, shapes (N, 3) -> (N,) [lx]."""
-        sent = self.sent_by_source.sum(axis=1, keepdims=True)
-        total = self.enclosure.anywhere_lx(sent, places, normals)[:, 0]
-        for source in self.sources:
-            total += source.illuminance_lx(places, normals, fineness)
-        return total
+        return np.asarray(self.by_source_at_lx(places, normals, fineness).sum(axis=1))
 
 
 def falling_of(setup: Setup, sources: Sequence[Source] | None = None) -> Falling:

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band, Measure
 from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, face_points
+from uphill_lamp.core.light.glare import mirrored
+from uphill_lamp.core.light.key import leading
 from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.light.mixture import Mixture
 from uphill_lamp.core.light.windows import SunBeam, sun_is_out
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.response import LightNeed, light_need
@@ -20,6 +24,16 @@ SIDES = {"even": Band(None, 0.5, None, 1.5), "shaped": Band(0.6, 1.5, 0.2, 2.5),
 FROM_ABOVE = Band(None, 0.7, None, 2.0)
 EXPOSURE = Band(-1, 1, -2.5, 2)
 DIRECT_SUN = Band(None, 0.0, None, 0.4)
+FROM_BELOW = Band(None, 0.0, None, 1.0)
+SOFTNESS = Band(20.0, None, 2.0, None)
+KEY_HEIGHT = Band(-5.0, 35.0, -20.0, 60.0)
+SEPARATION = Band(-2.5, -0.3, -5.0, 1.5)
+BURNT_OUT = Band(None, 0.02, None, 0.25)
+COLOUR = Band(None, 25.0, None, 80.0)
+TINT = Band(-0.006, 0.006, -0.015, 0.015)
+RENDERING = Band(90.0, None, 70.0, None)
+FLICKER = Band(None, 0.0, None, 0.25)
+GLARE = Band(3.0, None, -4.0, None)
 SUNNED = len(FACE_POINTS) - 1  # the five of the face itself; the top of the head is hair
 
 
@@ -56,22 +70,65 @@ def light_paths(setup: Setup) -> list[str]:
 
 
 def measures(setup: Setup, falling: Falling, metered: Metered) -> tuple[Measure, ...]:
-    """All measures of Light for the main camera."""
+    """All measures of Light for the main camera; what does not apply, such as glare without glasses, is left out."""
+    origin = setup.origin_of(*light_paths(setup))
+    rows = (*_on_face(setup, falling), *_source(falling), *_picture(metered), *_colour(falling, metered), *_in_glasses(falling))
+    return tuple(
+        Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None
+    )
+
+
+Row = tuple[str, str, float | None, str, Band, str]
+
+
+def _on_face(setup: Setup, falling: Falling) -> Iterator[Row]:
     face = falling.face_lx
     need = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)
-    origin = setup.origin_of(*light_paths(setup))
-    sun = direct_sun_share(falling)
-    found = (
-        Measure("light.face_level", "Light on the face", face["front"], "lx", level_band(need), origin,
-                "What falls on the front of your face, against what this camera needs for a clean picture."),
-        Measure("light.sides", "Side to side", sides_stops(face), "stops", SIDES[setup.preferences.look], origin,
-                "How much brighter one cheek is than the other; each stop is a doubling."),
-        Measure("light.from_above", "From above", stops(face["top"], face["front"]), "stops", FROM_ABOVE, origin,
-                "Light on the top of your head against light on your face; much of it makes hollow eyes."),
-        Measure("light.exposure", "Exposure", metered.error_stops, "stops", EXPOSURE, origin,
-                "How much too bright or, with a minus, too dark the camera shows your face."),
-    )  # fmt: skip
-    if sun is None:
-        return found
-    about = "How much of your face the sun itself falls on: it makes hard edges, and you squint."
-    return (*found, Measure("light.direct_sun", "Sun on the face", sun, "share", DIRECT_SUN, origin, about))
+    yield ("light.face_level", "Light on the face", face["front"], "lx", level_band(need),
+           "What falls on the front of your face, against what this camera needs for a clean picture.")  # fmt: skip
+    yield ("light.sides", "Side to side", sides_stops(face), "stops", SIDES[setup.preferences.look],
+           "How much brighter one cheek is than the other; each stop is a doubling.")  # fmt: skip
+    yield ("light.from_above", "From above", stops(face["top"], face["front"]), "stops", FROM_ABOVE,
+           "Light on the top of your head against light on your face; much of it makes hollow eyes.")  # fmt: skip
+    yield ("light.from_below", "From below", stops(face["under_chin"], face["brow"]), "stops", FROM_BELOW,
+           "Light under your chin against light on your brow; more from below looks eerie.")  # fmt: skip
+    yield ("light.direct_sun", "Sun on the face", direct_sun_share(falling), "share", DIRECT_SUN,
+           "How much of your face the sun itself falls on: it makes hard edges, and you squint.")  # fmt: skip
+
+
+def _source(falling: Falling) -> Iterator[Row]:
+    lead = leading(falling)
+    if lead is None:
+        return
+    yield ("light.softness", "Softness", lead.fills_deg, "deg", SOFTNESS,
+           "How large the light that leads is, seen from your face: the larger, the softer its shadows.")  # fmt: skip
+    yield ("light.key_height", "Height of the light", lead.height_deg, "deg", KEY_HEIGHT,
+           "How high the light that leads stands, seen from your eyes.")  # fmt: skip
+
+
+def _picture(metered: Metered) -> Iterator[Row]:
+    yield ("light.exposure", "Exposure", metered.error_stops, "stops", EXPOSURE,
+           "How much too bright or, with a minus, too dark the camera shows your face.")  # fmt: skip
+    yield ("light.burnt_out", "Burnt out", metered.burnt_share, "share", BURNT_OUT,
+           "How much of the picture is so bright that it turns plain white.")  # fmt: skip
+    yield ("light.separation", "Behind you", metered.behind_stops, "stops", SEPARATION,
+           "How much brighter or, with a minus, darker it is behind you than on a face: a little darker sets you off.")  # fmt: skip
+
+
+def _colour(falling: Falling, metered: Metered) -> Iterator[Row]:
+    mixture = Mixture(falling, metered)
+    yield ("light.colour", "Colours of light", mixture.spread_mired, "mired", COLOUR,
+           "How far apart the whites of the light on your cheeks and behind you are, from candle yellow to sky blue.")  # fmt: skip
+    yield ("light.tint", "Tint", mixture.duv, "duv", TINT,
+           "How green or, with a minus, pink the light on your face is; daylight itself is at +0.003.")  # fmt: skip
+    yield ("light.rendering", "True colours", mixture.rendering, "Ra", RENDERING,
+           "How truly the light that gives your face most shows colours; daylight has 100.")  # fmt: skip
+    yield ("light.flicker", "Flicker", mixture.off_beat, "share", FLICKER,
+           "How far one picture's time is off a whole number of flickers of the lamps: bands wander through the picture.")  # fmt: skip
+
+
+def _in_glasses(falling: Falling) -> Iterator[Row]:
+    nearest = next(iter(mirrored(falling)), None)
+    if nearest is not None:
+        yield ("light.glare", "Glare in glasses", nearest.margin_deg, "deg", GLARE,
+               "How far the nearest bright thing is from being mirrored in your glasses; with a minus it is.")  # fmt: skip

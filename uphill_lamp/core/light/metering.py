@@ -9,68 +9,67 @@ import numpy as np
 
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.light.falling import LEAST_LX, Falling
-from uphill_lamp.core.light.sources import AreaSource, FloatArray
-from uphill_lamp.core.scene.placing import pinhole_of
+from uphill_lamp.core.light.sight import Sight, sight_of
+from uphill_lamp.core.light.sources import FloatArray
 from uphill_lamp.core.scene.response import GREY_CARD
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M, View, view_of
+from uphill_lamp.core.scene.view import REFERENCE_FACE
 
-COLUMNS, ROWS = 32, 18
 LEAST_LUMINANCE_CD_M2 = 0.01
+
+
+BURNT_STOPS = 2.5
+LIT_BEHIND = ("surface", "backdrop")
+BEHIND = ("surface", "backdrop", "window", "screen")  # what the face is told apart from; a lamp in view is a point of light, not a ground
 
 
 @dataclass(frozen=True)
 class Metered:
-    """How the camera exposes: luminance that it takes for the mean [cd/m2], and the face's error in stops."""
+    """How the camera exposes, and what that makes of the picture.
+
+    ``mean_cd_m2`` luminance that it takes for the mean; ``error_stops`` the face's error; ``burnt_share`` of the picture, 0-1;
+    ``behind_stops`` what is behind against the reference face, None where nothing of it is seen; ``behind_lx`` each source's
+    light on it, on average.
+    """
 
     mean_cd_m2: float
     error_stops: float
-
-
-def luminance_of(view: View, falling: Falling, rays: FloatArray, fineness: int = 3) -> FloatArray:
-    """Luminance of what each ray meets, shape (N,) [cd/m2]: its own light, or E rho / pi."""
-    luminance = np.zeros(len(view.what))
-    shining = {source.id: source for source in falling.sources}
-    things = {light.id: light.luminance_cd_m2 for light in falling.setup.backdrop}
-    lit = np.ones(len(view.what), dtype=bool)
-    for index, thing in enumerate(view.things):
-        if thing.kind not in ("window", "screen", "lamp", "backdrop"):
-            continue
-        here = view.what == index
-        if not here.any():
-            continue
-        source = shining.get(thing.name)
-        if thing.kind == "backdrop":
-            luminance[here] += things.get(thing.name, 0.0)
-        elif isinstance(source, AreaSource):
-            luminance[here] = source.seen_cd_m2(rays[here])
-            lit &= ~here
-        elif source is not None:
-            # A bulb in view shines as a ball of its size: I / area seen.
-            luminance[here] = source.flux_lm / (4 * math.pi) / (math.pi * LAMP_RADIUS_M**2)
-            lit &= ~here
-    falls = falling.illuminance_lx(view.place[lit], view.normal[lit], fineness)
-    luminance[lit] += falls * view.reflectance[lit] / math.pi
-    return luminance
+    burnt_share: float = 0.0
+    behind_stops: float | None = None
+    behind_lx: tuple[float, ...] = ()
 
 
 def meter(falling: Falling, camera: Camera | None = None) -> Metered:
     """How the main camera's metering exposes the face. Skin plays no part: the reference face stands in."""
     setup = falling.setup
     camera = camera or setup.main_camera
-    grey = max(falling.face_lx["front"], LEAST_LX) * GREY_CARD / math.pi
+    sight = sight_of(setup, camera)
+    falls = sight.by_source_lx(falling)
+    luminance, lamps = sight.luminance_cd_m2(falling, falls)
     if camera.metering == "locked" and camera.locked_exposure_lx:
         mean = camera.locked_exposure_lx * GREY_CARD / math.pi
-        return Metered(mean, math.log2(grey / mean))
-    pinhole = pinhole_of(setup, camera)
-    x, y = np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS)
-    rays = pinhole.ray(x.ravel(), y.ravel())
-    view = view_of(setup, pinhole, rays)
-    luminance = luminance_of(view, falling, rays)
-    weights = np.ones(len(luminance))
+    else:
+        mean = max(float(np.average(luminance, weights=_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
+    face_lx = max(falling.face_lx["front"], LEAST_LX)
+    behind = np.isin(sight.kinds, BEHIND) & ~lamps
+    return Metered(
+        mean,
+        math.log2(face_lx * GREY_CARD / math.pi / mean),
+        float((luminance > mean * 2**BURNT_STOPS).mean()),
+        _behind_stops(luminance[behind], face_lx) if behind.any() else None,
+        tuple(falls[np.isin(sight.kinds, LIT_BEHIND) & ~lamps].sum(axis=0).tolist()),
+    )
+
+
+def _weights(camera: Camera, sight: Sight) -> FloatArray:
     if camera.metering == "centre":
-        weights = np.exp(-(((x - 0.5) / 0.25) ** 2 + ((y - 0.5) / 0.25) ** 2)).ravel()
-    elif camera.metering == "face":
-        face = view.mask("head")
-        weights = face.astype(float) if face.any() else weights
-    mean = max(float(np.average(luminance, weights=weights)), LEAST_LUMINANCE_CD_M2)
-    return Metered(mean, math.log2(grey / mean))
+        return np.asarray(np.exp(-(((sight.across - 0.5) / 0.25) ** 2 + ((sight.down - 0.5) / 0.25) ** 2)))
+    face = sight.kinds == "head"
+    if camera.metering == "face" and face.any():
+        return face.astype(float)
+    return np.ones(len(face))
+
+
+def _behind_stops(luminance: FloatArray, face_lx: float) -> float:
+    """What is behind against the reference face: the mean of stops, so that a small bright spot does not stand for a dark wall."""
+    face_cd_m2 = face_lx * REFERENCE_FACE / math.pi
+    return float(np.log2(np.maximum(luminance, LEAST_LUMINANCE_CD_M2) / face_cd_m2).mean())

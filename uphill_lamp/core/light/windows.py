@@ -88,6 +88,7 @@ class SunBeam:
     towards: Vector
     level_lx: float
     cct_k: float = SUN_CCT_K
+    duv: float = 0.0
 
     @property
     def place(self) -> Vector:

@@ -98,6 +98,7 @@ def view_of(
     rays: FloatArray,
     shape: tuple[Ellipsoid, ...] | None = None,
     cutouts: Mapping[str, Cutout] | None = None,
+    lamps: bool = True,
 ) -> View:
     """What rays from the lens meet.
 
@@ -107,6 +108,7 @@ def view_of(
         rays: unit directions, shape (N, 3).
         shape: the body, unless the plain one is wanted.
         cutouts: by id of a thing behind, which places of its rectangle it really covers; all unless given.
+        lamps: whether lamps are met, or looked through.
     """
     cast = _Cast(pinhole.place, rays)
     cast.room(setup)
@@ -116,12 +118,34 @@ def view_of(
         cast.rectangle(Seen("backdrop", name, thing.reflectance), pane, cutout=(cutouts or {}).get(name))
     for screen in setup.screens:
         cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
-    for light in setup.lights:
+    for light in setup.lights if lamps else ():
         cast.ball(Seen("lamp", light.id, 0.6), vector(light.position))
     body = shape or trunk(setup.presenter)
     reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
     cast.body(setup, body, reflectances)
     return cast.view()
+
+
+def lamp_met(
+    origin: FloatArray, rays: FloatArray, middle: FloatArray, reach: FloatArray
+) -> tuple[NDArray[np.int64], FloatArray, FloatArray]:
+    """Rays that meet a lamp's ball before anything else.
+
+    Args:
+        origin: where the rays start, shape (3,) [m].
+        rays: unit directions, shape (N, 3).
+        middle: of the lamp, shape (3,) [m].
+        reach: how far each ray goes unhindered, shape (N,) [m].
+
+    Returns:
+        indices of the rays (K,), how far away they meet it (K,) [m], and the ball's normals there (K, 3).
+    """
+    beyond = origin - middle
+    b = rays @ beyond.astype(rays.dtype)
+    root = b * b - (float(beyond @ beyond) - LAMP_RADIUS_M**2)
+    away = -b - np.sqrt(np.maximum(root, 0))
+    hit = np.flatnonzero((root > 0) & (away > 1e-6) & (away < reach))
+    return hit, away[hit], (beyond + away[hit, None] * rays[hit]) / LAMP_RADIUS_M
 
 
 # Inward normals of wall_x0, wall_y0, floor, wall_x1, wall_y1, ceiling.
@@ -179,11 +203,7 @@ class _Cast:
 
     def ball(self, seen: Seen, middle: FloatArray) -> None:
         self.things.append(seen)
-        b = self.rays @ (self.origin - middle).astype(self.rays.dtype)
-        root = b * b - (float((self.origin - middle) @ (self.origin - middle)) - LAMP_RADIUS_M**2)
-        reach = -b - np.sqrt(np.maximum(root, 0))
-        hit = np.flatnonzero((root > 0) & (reach > 1e-6) & (reach < self.reach))
-        self._take(hit, reach[hit], (self.origin + reach[hit, None] * self.rays[hit] - middle) / LAMP_RADIUS_M)
+        self._take(*lamp_met(self.origin, self.rays, middle, self.reach))
 
     def body(self, setup: Setup, shape: tuple[Ellipsoid, ...], reflectances: dict[str, float]) -> None:
         first = len(self.things)

@@ -8,37 +8,31 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.light.colour import white_uv
+
 FloatArray = NDArray[np.floating[Any]]
 
 _XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 LUMA = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
 
 
-def white_xy(cct_k: float) -> tuple[float, float]:
-    """Chromaticity of a white: Planckian below 4000 K (Kim et al. 2002), CIE daylight from 4000 K (CIE 15)."""
-    t = 1000.0 / min(max(cct_k, 1667.0), 25000.0)
-    if cct_k < 4000:
-        x = -0.2661239 * t**3 - 0.2343589 * t**2 + 0.8776956 * t + 0.179910
-        if cct_k <= 2222:
-            return x, -1.1063814 * x**3 - 1.34811020 * x**2 + 2.18555832 * x - 0.20219683
-        return x, -0.9549476 * x**3 - 1.37418593 * x**2 + 2.09137015 * x - 0.16748867
-    if cct_k <= 7000:
-        x = -4.6070 * t**3 + 2.9678 * t**2 + 0.09911 * t + 0.244063
-    else:
-        x = -2.0064 * t**3 + 1.9018 * t**2 + 0.24748 * t + 0.237040
-    return x, -3.0 * x * x + 2.870 * x - 0.275
+def white_xy(cct_k: float, duv: float = 0.0) -> tuple[float, float]:
+    """Chromaticity (CIE 1931) of a white, ``duv`` off its line."""
+    u, v = white_uv(cct_k, duv)
+    below = 2 * u - 8 * v + 4
+    return 3 * u / below, 2 * v / below
 
 
 @lru_cache(maxsize=256)
-def _white_rgb(cct_k: float) -> tuple[float, float, float]:
-    x, y = white_xy(cct_k)
+def _white_rgb(cct_k: float, duv: float) -> tuple[float, float, float]:
+    x, y = white_xy(cct_k, duv)
     rgb = np.maximum(_XYZ_TO_RGB @ np.array([x / y, 1.0, (1 - x - y) / y]), 0.005)
     return tuple(rgb / float(rgb @ LUMA))
 
 
-def white_rgb(cct_k: float) -> FloatArray:
+def white_rgb(cct_k: float, duv: float = 0.0) -> FloatArray:
     """Linear sRGB of a white at luminance 1, shape (3,) [no unit]."""
-    return np.array(_white_rgb(round(cct_k)), dtype=np.float32)
+    return np.array(_white_rgb(round(cct_k), round(duv, 4)), dtype=np.float32)
 
 
 def hex_rgb(colour: str) -> FloatArray:

@@ -64,7 +64,7 @@ def falls_rgb(
     """Direct light on small surfaces in linear sRGB, shapes (N, 3) -> (N, 3) [lx]."""
     total = np.zeros((len(places), 3), dtype=np.float32)
     for source in sources:
-        total += source.illuminance_lx(places, normals, fineness)[:, None].astype(np.float32) * white_rgb(source.cct_k)
+        total += source.illuminance_lx(places, normals, fineness)[:, None].astype(np.float32) * white_rgb(source.cct_k, source.duv)
     return total
 
 
@@ -78,7 +78,7 @@ class Returned:
     @classmethod
     def of(cls, falling: Falling) -> Returned:
         """Of a setup's light."""
-        tints = np.array([white_rgb(source.cct_k) for source in falling.sources]).reshape(len(falling.sources), 3)
+        tints = np.array([white_rgb(source.cct_k, source.duv) for source in falling.sources]).reshape(len(falling.sources), 3)
         return cls(falling, falling.sent_by_source @ tints)
 
     def at(self, places: NDArray[np.floating[Any]], normals: NDArray[np.floating[Any]]) -> FloatArray:

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.light.glare import CURVE_ASIDE_DEG, CURVE_UP_DEG, LENS_SHARE, LENS_TILT_DEG
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
@@ -17,9 +18,6 @@ from uphill_lamp.drawings.far_side.face import EYE_M
 
 CORNEA_RADIUS_M = 0.0078
 CORNEA_SHARE = 0.025  # of light that water sends back, looked at straight
-LENS_SHARE = {"plain": 0.08, "anti_reflective": 0.015}  # both faces of a lens together
-# A lens's normal points 10 degrees down from straight ahead; its curve adds 8 degrees up and down, 14 aside (handbook 04).
-LENS_TILT_DEG, CURVE_ASIDE_DEG, CURVE_UP_DEG = 10.0, 14.0, 8.0
 LENS_M = (0.0325, -0.003, 0.0225, 0.0175)  # middle aside and up of the eyes, half width, half height
 BULB_RADIUS_M = 0.05
 
@@ -69,7 +67,7 @@ class Mirrors:
             hit, luminance = (
                 _area(source, start, back) if isinstance(source, AreaSource) else _ball(source.place, source.flux_lm, start, back)
             )
-            out += (hit * luminance)[:, None].astype(np.float32) * white_rgb(source.cct_k)
+            out += (hit * luminance)[:, None].astype(np.float32) * white_rgb(source.cct_k, source.duv)
         return out
 
 

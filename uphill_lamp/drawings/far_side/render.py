@@ -134,7 +134,7 @@ class _Painter:
     def _own(self, name: str, here: NDArray[np.int64]) -> FloatArray:
         source = self.sources[name]
         assert isinstance(source, AreaSource)
-        return (source.seen_cd_m2(self.rays[here])[:, None] * white_rgb(source.cct_k)).astype(np.float32)
+        return (source.seen_cd_m2(self.rays[here])[:, None] * white_rgb(source.cct_k, source.duv)).astype(np.float32)
 
     def _surface(self, name: str, here: NDArray[np.int64]) -> None:
         finish = getattr(self.setup.room.surfaces, name)
@@ -176,7 +176,7 @@ class _Painter:
             self.out[here] = shade
             return
         glow = min(light.flux_lm * light.dim * 4, 40000.0)
-        self.out[here] = glow * white_rgb(light.cct_k)
+        self.out[here] = glow * white_rgb(light.cct_k, light.duv)
 
     def _backdrop(self, name: str, here: NDArray[np.int64]) -> None:
         thing = next(thing for thing in self.setup.backdrop if thing.id == name)

@@ -1,0 +1,87 @@
+"""Sources mirrored in spectacle lenses (handbook 04, "Glare in glasses")."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.sources import AreaSource, FloatArray, PointSource
+from uphill_lamp.core.light.windows import Source, SunBeam
+from uphill_lamp.core.scene.placing import Face, camera_pose, face_of
+from uphill_lamp.core.scene.vectors import UP, Vector
+from uphill_lamp.core.scene.view import LAMP_RADIUS_M, REFERENCE_FACE
+
+LENS_SHARE = {"plain": 0.08, "anti_reflective": 0.015}  # of light sent back, both faces of a lens together
+# A lens's normal points 10 degrees down from straight ahead; its curve adds 8 degrees up and down, 14 aside.
+LENS_TILT_DEG, CURVE_ASIDE_DEG, CURVE_UP_DEG = 10.0, 14.0, 8.0
+LENS_ASIDE_M = 0.0325
+_STEPS = np.linspace(-0.5, 0.5, 7)
+FAINT = 0.1  # a reflection under this share of the face's own luminance is not noticed
+
+
+@dataclass(frozen=True, slots=True)
+class Glare:
+    """A source as the glasses mirror it: margin to being seen in them [deg], negative while it is."""
+
+    source: Source
+    margin_deg: float
+
+
+def margins_deg(face: Face, lens: Vector, spots: FloatArray) -> FloatArray:
+    """How far each spot is from being mirrored towards the camera by either spectacle lens, shape (N, 3) -> (N,) [deg].
+
+    A spot is mirrored where the half-way direction between it and the camera lies within the directions of the lens's normals.
+    Negative: by how much it lies within; infinite for spots behind the face.
+    """
+    frame = np.array([face.forward, face.left, UP])
+    nearest = np.full(len(spots), np.inf)
+    for aside_m in (-LENS_ASIDE_M, LENS_ASIDE_M):
+        eye = face.at(0.0, aside_m, 0.0)
+        to_spots = spots - eye
+        to_spots = to_spots / np.maximum(np.linalg.norm(to_spots, axis=1, keepdims=True), 1e-9)
+        to_lens = (lens - eye) / max(float(np.linalg.norm(lens - eye)), 1e-9)
+        half = to_spots + to_lens
+        half = (half / np.maximum(np.linalg.norm(half, axis=1, keepdims=True), 1e-9)) @ frame.T
+        aside = np.abs(np.degrees(np.arctan2(half[:, 1], half[:, 0]))) - CURVE_ASIDE_DEG
+        up = np.abs(np.degrees(np.arcsin(np.clip(half[:, 2], -1, 1))) + LENS_TILT_DEG) - CURVE_UP_DEG
+        off = np.where(np.maximum(aside, up) > 0, np.hypot(np.maximum(aside, 0), np.maximum(up, 0)), np.maximum(aside, up))
+        nearest = np.minimum(nearest, np.where(to_spots @ face.forward > 0, off, np.inf))
+    return nearest
+
+
+def mirrored(falling: Falling) -> list[Glare]:
+    """Every source bright enough to be noticed in the glasses, the nearest to being seen first; none without glasses."""
+    setup = falling.setup
+    share = LENS_SHARE.get(setup.presenter.glasses)
+    if share is None:
+        return []
+    face, lens = face_of(setup), camera_pose(setup, setup.main_camera).place
+    noticed_cd_m2 = FAINT * falling.face_lx["front"] * REFERENCE_FACE / math.pi / share
+    found = []
+    for source in falling.sources:
+        if isinstance(source, SunBeam):  # its disc is a point in a lens; the sun on the face is judged by itself
+            continue
+        spots, bright_cd_m2 = _shining(source, face)
+        if bright_cd_m2 >= noticed_cd_m2:
+            margin = float(margins_deg(face, lens, spots).min())
+            if math.isfinite(margin):
+                found.append(Glare(source, margin))
+    return sorted(found, key=lambda glare: glare.margin_deg)
+
+
+def _shining(source: PointSource | AreaSource, face: Face) -> tuple[FloatArray, float]:
+    """Spots over a source, and how bright it is seen from the face [cd/m2]; 0 where it shows its back."""
+    if isinstance(source, PointSource):
+        ray = face.eyes - source.place
+        ray = ray / max(float(np.linalg.norm(ray)), 1e-9)
+        return source.place[None], float(source.intensity_cd(ray[None])[0]) / (math.pi * LAMP_RADIUS_M**2)
+    pane = source.pane
+    if (face.eyes - pane.middle) @ pane.normal <= 0:
+        return pane.middle[None], 0.0
+    across, upward = np.meshgrid(_STEPS * pane.width_m, _STEPS * pane.height_m)
+    spots = pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up
+    rays = spots - face.eyes
+    return spots, float(source.seen_cd_m2(rays / np.linalg.norm(rays, axis=1, keepdims=True)).mean())

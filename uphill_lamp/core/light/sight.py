@@ -1,0 +1,131 @@
+"""What a camera has before it, as a coarse grid of rays, and the light on it: kept while only lamps change."""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections import OrderedDict
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.scene.placing import pinhole_of
+from uphill_lamp.core.scene.vectors import vector
+from uphill_lamp.core.scene.view import LAMP_RADIUS_M, lamp_met, view_of
+
+COLUMNS, ROWS = 32, 18
+FINENESS = 3
+LAMP_REFLECTANCE = 0.6
+MOST_KEPT, MOST_SOURCES = 16, 64
+MATRIX_FROM_USE = 3  # what comes back so often is worth a matrix of its own; most are looked at once or twice
+_READS = {"room", "presenter", "screens", "backdrop", "cameras", "call"}
+_kept: OrderedDict[str, Sight] = OrderedDict()
+_lock = threading.Lock()
+
+
+class Sight:
+    """Rays over a camera's picture and what they meet, lamps apart.
+
+    ``across``, ``down`` 0-1 of each ray; ``kinds`` of what it meets, all of shape (N,).
+    """
+
+    def __init__(self, setup: Setup, camera: Camera) -> None:
+        pinhole = pinhole_of(setup, camera)
+        across, down = np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS)
+        self.across, self.down = across.ravel(), down.ravel()
+        self.origin, self.rays = pinhole.place, pinhole.ray(self.across, self.down)
+        self.view = view_of(setup, pinhole, self.rays, lamps=False)
+        self.kinds = np.array([thing.kind for thing in self.view.things])[self.view.what]
+        self.reflectance = self.view.reflectance
+        self._direct: dict[bytes, FloatArray] = {}
+        self._matrix: FloatArray | None = None
+        self._uses = 0
+
+    def by_source_lx(self, falling: Falling) -> FloatArray:
+        """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
+        self._uses += 1
+        if self._uses < MATRIX_FROM_USE:
+            total = falling.enclosure.anywhere_lx(falling.sent_by_source, self.view.place, self.view.normal)
+        else:
+            total = self._factors(falling) @ falling.sent_by_source
+        for index, source in enumerate(falling.sources):
+            key = source.content
+            if key not in self._direct:
+                if len(self._direct) >= MOST_SOURCES:
+                    self._direct.clear()
+                self._direct[key] = source.illuminance_lx(self.view.place, self.view.normal, FINENESS)
+            total[:, index] += self._direct[key]
+        return np.asarray(total)
+
+    def _factors(self, falling: Falling) -> FloatArray:
+        """Share of what each of the room's patches sends that falls on what each ray meets, shape (N, P) [no unit]."""
+        if self._matrix is None:
+            each = np.eye(len(falling.enclosure.patches.middle))
+            self._matrix = falling.enclosure.anywhere_lx(each, self.view.place, self.view.normal)
+        return self._matrix
+
+    def luminance_cd_m2(self, falling: Falling, falls: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
+        """Luminance of what each ray meets [cd/m2], its own or E rho / pi, and which rays meet a lamp, both of shape (N,).
+
+        Args:
+            falling: the light.
+            falls: ``by_source_lx`` of it.
+        """
+        luminance = falls.sum(axis=1) * self.reflectance / math.pi
+        shining = {source.id: source for source in falling.sources}
+        glowing = {thing.id: thing.luminance_cd_m2 for thing in falling.setup.backdrop if thing.luminance_cd_m2}
+        for index, thing in enumerate(self.view.things):
+            source = shining.get(thing.name) if thing.kind in ("window", "screen") else None
+            own = glowing.get(thing.name) if thing.kind == "backdrop" else None
+            if own is not None:
+                luminance[self.view.what == index] += own
+            elif isinstance(source, AreaSource):
+                here = self.view.what == index
+                luminance[here] = source.seen_cd_m2(self.rays[here])
+        return luminance, self._lamps(falling, luminance)
+
+    def _lamps(self, falling: Falling, luminance: FloatArray) -> NDArray[np.bool_]:
+        """Which rays meet a lamp, shape (N,); their luminance is put in place."""
+        shining = {source.id: source for source in falling.sources}
+        reach = np.linalg.norm(self.view.place - self.origin, axis=1)
+        met = np.zeros(len(reach), dtype=bool)
+        for light in falling.setup.lights:
+            here, away, normal = lamp_met(self.origin, self.rays, vector(light.position), reach)
+            if not len(here):
+                continue
+            source = shining.get(light.id)
+            if isinstance(source, AreaSource):
+                luminance[here] = source.seen_cd_m2(self.rays[here])
+            elif source is not None:  # a bulb in view shines as a ball of its size: I / area seen
+                luminance[here] = source.flux_lm / (4 * math.pi) / (math.pi * LAMP_RADIUS_M**2)
+            else:
+                places = self.origin + away[:, None] * self.rays[here]
+                luminance[here] = falling.illuminance_lx(places, normal, FINENESS) * LAMP_REFLECTANCE / math.pi
+            reach[here], met[here] = away, True
+        return met
+
+
+def sight_of(setup: Setup, camera: Camera) -> Sight:
+    """What a camera has before it; worked out once for all that only the lamps tell apart."""
+    key = camera.id + setup.model_dump_json(include=_READS)
+    with _lock:
+        found = _kept.get(key)
+        if found is not None:
+            _kept.move_to_end(key)
+            return found
+    found = Sight(setup, camera)
+    with _lock:
+        _kept[key] = found
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return found
+
+
+def forget() -> None:
+    """Empties the memory, for measuring."""
+    with _lock:
+        _kept.clear()
