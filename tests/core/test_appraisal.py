@@ -25,9 +25,11 @@ from uphill_lamp.core.scene.placing import camera_pose, face_of, pinhole_of
 IDS = {
     "frame.view_angle", "frame.roll", "frame.eye_line", "frame.headroom", "frame.head_share", "frame.side_position", "frame.perspective",
     "eyes.down", "eyes.aside", "eyes.up", "light.face_level", "light.sides", "light.from_above", "light.exposure", "sound.level",
+    "light.from_below", "light.softness", "light.key_height", "light.burnt_out", "light.separation", "light.colour", "light.tint", "light.rendering",
     "sound.snr", "sound.direct_to_reverberant", "sound.echo",
     "frame.room_in_view", "frame.detail", "frame.bars", "frame.face_there",
 }  # fmt: skip
+GLASSES, MAINS_LIT = ("clock-bench", "kitchen-table"), ("clock-bench", "interview-by-phone")
 SUN_OUT = ("kitchen-table", "standing-webinar")  # the demos whose call falls into daylight that is not overcast
 band = Band(2.0, 8.0, -3.0, 15.0)
 
@@ -72,9 +74,12 @@ class Measures(TestCase):
             measures = appraise(demo(name)).measures
             notes = {f"eyes.notes_{way}" for way in ("aside", "down", "up")} if name == "standing-webinar" else set()
             sun = {"light.direct_sun"} if name in SUN_OUT else set()
-            self.assertEqual(set(measures), IDS | notes | sun)
-            always = {one for one in MEASURE_WEIGHTS if "notes" not in one and one != "light.direct_sun"}
-            self.assertEqual({m.id for m in measures.values() if m.weight}, always | notes | sun)
+            some = notes | sun | ({"light.glare"} if name in GLASSES else set()) | ({"light.flicker"} if name in MAINS_LIT else set())
+            self.assertEqual(set(measures), IDS | some)
+            always = {
+                one for one in MEASURE_WEIGHTS if "notes" not in one and one not in ("light.direct_sun", "light.glare", "light.flicker")
+            }
+            self.assertEqual({m.id for m in measures.values() if m.weight}, always | some)
             self.assertTrue(all(m.unit and m.origin and m.about for m in measures.values()))
 
     def test_the_demo_spans_from_bad_to_good_and_its_best_moves_show(self) -> None:
@@ -205,7 +210,10 @@ class TheSecondRoom(TestCase):
             mended = Path(folder, "mended.uphill.json")
             first = json.loads(self._run("appraise", str(self.file), "--json"))
             jsonschema.validate(first, report_schema())
-            self.assertEqual({m["id"] for area in first["areas"].values() for m in area["measures"]}, IDS | {"light.direct_sun"})
+            self.assertEqual(
+                {m["id"] for area in first["areas"].values() for m in area["measures"]},
+                IDS | {"light.direct_sun", "light.glare", "light.flicker"},
+            )
             move = first["findings"][0]["moves"][0]
             self._run("appraise", str(self.file), "--apply", move["id"], "--output", str(mended))
             second = json.loads(self._run("appraise", str(mended), "--json"))

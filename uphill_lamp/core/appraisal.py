@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import dataclass, replace
 from functools import cached_property
+
+from pydantic import BaseModel
 
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import applied
@@ -35,12 +37,19 @@ from uphill_lamp.core.sound import findings as sound_findings
 from uphill_lamp.core.sound import measures as sound_measures
 from uphill_lamp.core.sound.capsule import Heard, heard_by
 
-# Parts of the document that the costly computations read; where none of them changed, their results stand. What is shown where
-# on a screen bears on none of them.
-LIGHT_READS = {"place", "room", "presenter", "lights", "screens"}
+# Parts of the document that the costly computations and the areas' measures read; where none of them changed, their results stand.
+# What is shown where on a screen bears neither on light nor on sound: there screens count without their windows ("glass").
+LIGHT_READS = {"place", "room", "presenter", "lights", "glass"}
 METERING_READS = {"cameras", "backdrop", "call", "preferences"}
-SOUND_READS = {"room", "presenter", "screens", "cameras", "microphones", "noises", "computer"}
-WINDOWS = {"screens": {"__all__": {"windows"}}}
+SOUND_READS = {"room", "presenter", "glass", "cameras", "microphones", "noises", "computer"}
+SEEN_READS = {"place", "room", "desk", "presenter", "screens", "cameras", "backdrop", "call", "preferences"}
+AREA_READS: dict[Area, set[str]] = {
+    "frame": SEEN_READS,
+    "light": LIGHT_READS | METERING_READS,
+    "sound": SOUND_READS | {"place", "call", "preferences", "screens"},
+    "eyes": SEEN_READS,
+}
+PARTS = SEEN_READS | {"lights", "microphones", "noises", "computer"}
 # Where findings that no score holds stand among the others, as if they held down so many points.
 UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
@@ -50,16 +59,32 @@ AS_WELL = 0.6  # a free step that gains this share of a purchase stands before i
 
 @dataclass(frozen=True, slots=True)
 class Reads:
-    """What light, metering and sound read of a document, as text: alike text, alike results."""
+    """The parts of a document as text, and where their values come from: alike in both, alike results."""
 
-    light: str
-    metering: str
-    sound: str
+    parts: Mapping[str, str]
+    origins: Mapping[str, Mapping[str, str]]
 
     @classmethod
     def of(cls, setup: Setup) -> Reads:
         """Of a setup. Writing it out is far quicker than comparing it part by part."""
-        return cls(*(setup.model_dump_json(include=parts, exclude=WINDOWS) for parts in (LIGHT_READS, METERING_READS, SOUND_READS)))
+        parts = {name: _text(getattr(setup, name)) for name in PARTS}
+        parts["glass"] = "".join(screen.model_dump_json(exclude={"windows"}) for screen in setup.screens)
+        origins: dict[str, dict[str, str]] = {}
+        for path, origin in setup.origins.items():
+            origins.setdefault(path.split("/", 2)[1], {})[path] = origin
+        return cls(parts, origins)
+
+    def same(self, other: Reads, names: Set[str]) -> bool:
+        """Whether some parts are alike in both."""
+        return all(self.parts[name] == other.parts[name] for name in names)
+
+    def as_sure(self, other: Reads, names: Set[str]) -> bool:
+        """Whether some parts are alike in both, and their values' origins too."""
+        return self.same(other, names) and all(self.origins.get(name) == other.origins.get(name) for name in names)
+
+
+def _text(part: BaseModel | tuple[BaseModel, ...]) -> str:
+    return part.model_dump_json() if isinstance(part, BaseModel) else "".join(thing.model_dump_json() for thing in part)
 
 
 @dataclass(frozen=True)
@@ -96,9 +121,13 @@ class Appraisal:
 
     def _told(self) -> Iterator[Finding]:
         yield from frame_findings.findings(self.setup, self.measures, self.falling.face_lx["front"])
-        yield from light_findings.findings(self.falling, {name: m for name, m in self.measures.items() if m.area == "light"})
+        yield from light_findings.findings(self.falling, self.metered, self._light)
         yield from sound_findings.findings(self.setup, self.heard, self.measures)
         yield from eyes_findings.findings(self.setup, {name: m for name, m in self.measures.items() if m.area == "eyes"})
+
+    @property
+    def _light(self) -> dict[str, Measure]:
+        return {name: measure for name, measure in self.measures.items() if measure.area == "light"}
 
     def _weighed(self, finding: Finding) -> Finding:
         if not finding.measures:
@@ -119,7 +148,7 @@ class Appraisal:
 
     @cached_property
     def _solved_light(self) -> tuple[Move, ...]:
-        return tuple(light_findings.moves_for(self.falling))
+        return tuple(light_findings.moves_for(self.falling, self.metered, light_findings.wanting_of(self._light)))
 
     @cached_property
     def _solved_sound(self) -> tuple[Move, ...]:
@@ -129,7 +158,7 @@ class Appraisal:
         if finding.area == "frame":
             return frame_findings.moves_for(self.setup, finding, self.falling.face_lx["front"])
         if finding.area == "light":
-            return self._solved_light
+            return self._solved_light if finding.measures else tuple(light_findings.moves_beside(self.falling, self.metered))
         return self._solved_sound if finding.area == "sound" else eyes_findings.moves_for(self.setup, finding)
 
     def _after(self, move: Move) -> Appraisal | None:
@@ -177,14 +206,15 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
         known: an appraisal of a like setup; its light or sound is taken over where nothing it reads has changed.
     """
     reads = Reads.of(setup)
-    lit = known if known is not None and reads.light == known.reads.light else None
+    lit = known if known is not None and reads.same(known.reads, LIGHT_READS) else None
     falling = lit.falling.carried_to(setup) if lit else falling_of(setup)
-    metered = lit.metered if lit and reads.metering == lit.reads.metering else meter(falling)
-    heard = known.heard if known is not None and reads.sound == known.reads.sound else _heard(setup)
+    metered = lit.metered if lit and reads.same(lit.reads, METERING_READS) else meter(falling)
+    heard = known.heard if known is not None and reads.same(known.reads, SOUND_READS) else _heard(setup)
     weights = setup.preferences.weights
     areas = []
     for area in AREAS:
-        measures = _measured(area, setup, falling, metered, heard)
+        before = known.area(area) if known is not None and reads.as_sure(known.reads, AREA_READS[area]) else None
+        measures = before.measures if before else _measured(area, setup, falling, metered, heard)
         score = area_score(measures)
         if score is not None:
             areas.append(AreaScore(area, score, getattr(weights, area), measures))

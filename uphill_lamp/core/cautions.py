@@ -19,3 +19,6 @@ PHONE_HOLDER = "Hold the phone firmly; on mains for hours keep it out of the sun
 CLOTH = "Hang cloth so that it cannot fall, and keep it 0.5 m away from lamps, heaters and flames."
 SUN = "Do not look into the sun to judge it: look at the shadows on your face instead."
 STAND_IN = "Keep the stand-in's light cool, and take it away before you sit down."
+PAPER = "Paper, cloth or film only before a cool LED, 10 cm clear of it; never on or near a bulb that gets warm."
+BULB = "Switch off and let it cool before you change a bulb; none above the socket's marked watts. Ceiling sockets with a fault are an electrician's work."
+SCREEN_LAMP = "Bright enough to see, not to squint: turn it down when your eyes tire."

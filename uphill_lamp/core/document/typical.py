@@ -130,6 +130,7 @@ _LAMPS: dict[str, Json] = {
     "desk_lamp": {"kind": "cone", "beam_deg": 100.0, "flux_lm": 470.0, "cct_k": 2700.0, "stands": "desk", "heat": "warm"},
     "daylight_desk_lamp": {"kind": "cone", "beam_deg": 100.0, "flux_lm": 800.0, "cct_k": 5000.0, "cri": 92.0, "stands": "desk"},
     "floor_lamp": {"kind": "bulb", "flux_lm": 800.0, "cct_k": 2700.0, "stands": "floor", "heat": "warm"},
+    "phone_torch": {"kind": "cone", "beam_deg": 120.0, "flux_lm": 60.0, "cct_k": 6000.0, "cri": 75.0, "stands": "desk", "drive": "dc"},
     "small_panel": {"kind": "panel", "width_m": 0.2, "height_m": 0.15, "flux_lm": 900.0, "cct_k": 5000.0, "cri": 95.0, "stands": "desk", "drive": "dc"},
 }  # fmt: skip
 
@@ -200,6 +201,7 @@ def backdrop(kind: str, id_: str, position: Json, **changes: Any) -> Json:
 PRICES: dict[str, float] = {
     "wired_headset": 25, "earbuds_cord": 12, "desk_lamp_daylight": 22, "laptop_stand": 20, "usb_cardioid": 45, "keyboard": 18,
     "phone_holder": 12, "clamp_arm": 25, "floor_tripod": 30, "wall_mount": 15, "prompter_glass": 70, "clip_lamp_clamp": 8, "boom_arm": 30,
+    "bulb_true_colours": 9, "colour_filter": 10, "glasses_coating": 60,
 }  # fmt: skip
 
 

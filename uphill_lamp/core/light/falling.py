@@ -105,8 +105,9 @@ class Falling:
         """Illuminance of each source on each of FACE_POINTS, reflections included, shape (sources, 6) [lx]."""
         if not self.sources:
             return np.zeros((0, len(FACE_POINTS)))
-        seen = _seen_by_face(self.enclosure.patches, face_of(self.setup)).sum(axis=2)
-        return np.asarray(self.by_source_lx + (seen @ self.sent_by_source).T)
+        bounced = (_seen_by_face(self.enclosure.patches, face_of(self.setup)).sum(axis=2) @ self.sent_by_source).T
+        # Whole patches tell whose the reflected light is; how much of it there is, the finer grid knows better.
+        return np.asarray(self.by_source_lx + bounced * (self.bounced_lx / np.maximum(bounced.sum(axis=0), 1e-12)))
 
     @cached_property
     def bounced_lx(self) -> FloatArray:

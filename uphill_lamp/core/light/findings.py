@@ -2,50 +2,98 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Set
+from dataclasses import dataclass
+from functools import cached_property
 
 from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
-from uphill_lamp.core.light import coverings, moves
+from uphill_lamp.core.light import coverings, moves, pictured, shining, softer, white_balance, whiter
 from uphill_lamp.core.light.falling import Falling, main_source
-from uphill_lamp.core.scene.wording import lux
+from uphill_lamp.core.light.glare import mirrored
+from uphill_lamp.core.light.key import leading
+from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.light.mixture import Mixture
+from uphill_lamp.core.light.windows import Source
+from uphill_lamp.core.scene.wording import kelvin, lux, percent
 
 
-def findings(falling: Falling, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+def moves_beside(falling: Falling, metered: Metered) -> Iterator[Move]:
+    """What mends the matter that no score holds."""
+    yield from white_balance.moves_for(falling, Mixture(falling, metered))
+
+
+Told = tuple[str, str]  # title and why it matters
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What the words of Light are made from."""
+
+    falling: Falling
+    metered: Metered
+
+    @cached_property
+    def mixture(self) -> Mixture:
+        """What the light is made of."""
+        return Mixture(self.falling, self.metered)
+
+    def name_of(self, source: Source | None) -> str:
+        """What a source is called in the setup."""
+        setup = self.falling.setup
+        known = {thing.id: thing.name for thing in (*setup.lights, *setup.screens, *setup.room.windows)}
+        return "walls and ceiling" if source is None else known.get(source.id.removesuffix("/sun"), source.id)
+
+
+def findings(falling: Falling, metered: Metered, measured: Mapping[str, Measure]) -> Iterator[Finding]:
     """All findings of Light, without their moves.
 
     Args:
         falling: the light of the setup.
+        metered: what its camera makes of it.
         measured: the area's measures by id.
     """
-    wanting = {name for name, measure in measured.items() if (measure.utility or 0.0) < WANTING}
-    for name, tell in (
-        ("light.direct_sun", _sun),
-        ("light.exposure", _exposure),
-        ("light.face_level", _level),
-        ("light.from_above", _above),
-        ("light.sides", _sides),
-    ):
+    wanting, seen = wanting_of(measured), Seen(falling, metered)
+    for name, tell in _TOLD.items():
         if name in wanting:
-            title, why = tell(falling, measured[name].value or 0.0)
+            title, why = tell(seen, measured[name].value or 0.0)
             yield Finding(name, "light", title, why, (name,))
+    if (told := white_balance.told(falling, seen.mixture)) is not None:
+        title, why, severity = told
+        yield Finding("light.white_balance", "light", title, why, (), severity=severity)
 
 
-def moves_for(falling: Falling) -> Iterator[Move]:
-    """The moves of Light; which finding each of them mends, its effect tells."""
-    yield from moves.overhead_off(falling.setup)
-    yield from moves.place_lamps(falling)
-    yield from moves.turn_to_window(falling)
-    yield from coverings.move_panes(falling.setup)
-    yield from moves.buy_lamp(falling)
-    yield from moves.fewer_pictures(falling.setup)
-    yield from moves.rear_camera(falling.setup)
+def wanting_of(measured: Mapping[str, Measure]) -> set[str]:
+    """Ids of the measures that are visibly off."""
+    return {name for name, measure in measured.items() if (measure.utility or 0.0) < WANTING}
 
 
-def _sun(_falling: Falling, share: float) -> tuple[str, str]:
+def moves_for(falling: Falling, metered: Metered, wanting: Set[str]) -> Iterator[Move]:
+    """The moves of Light; which finding each of them mends, its effect tells.
+
+    Args:
+        falling: the light of the setup.
+        metered: what its camera makes of it.
+        wanting: measures that are visibly off; moves that could mend none of them are not worked out.
+    """
+    if wanting & BY_PLACE:
+        yield from moves.overhead_off(falling.setup)
+        yield from moves.place_lamps(falling)
+        yield from moves.turn_to_window(falling)
+        yield from coverings.move_panes(falling.setup)
+        yield from moves.buy_lamp(falling)
+        yield from moves.fewer_pictures(falling.setup)
+        yield from moves.rear_camera(falling.setup)
+    yield from softer.moves_for(falling, wanting)
+    yield from whiter.moves_for(Mixture(falling, metered), wanting)
+    yield from pictured.moves_for(falling, metered, wanting)
+    yield from shining.moves_for(falling, wanting)
+
+
+def _sun(_: Seen, share: float) -> Told:
     return f"The sun falls on your face ({round(5 * share)} of 5 places)", "It burns out one part and leaves hard shadows, and you squint."
 
 
-def _exposure(falling: Falling, stops: float) -> tuple[str, str]:
+def _exposure(_: Seen, stops: float) -> Told:
     if stops > 0:
         return f"Your face comes out {stops:.1f} stops too bright", "Skin loses its shape when the camera shows it near white."
     why = "What is behind you is brighter than you are, so the camera darkens the whole picture."
@@ -54,24 +102,121 @@ def _exposure(falling: Falling, stops: float) -> tuple[str, str]:
     return f"Your face comes out {-stops:.1f} stops too dark", why
 
 
-def _level(falling: Falling, level_lx: float) -> tuple[str, str]:
+def _level(_: Seen, level_lx: float) -> Told:
     if level_lx > 5000:
         return f"Glaring light on your face ({lux(level_lx)})", "It makes you squint, and the camera cannot hold the bright side."
     return f"Too little light on your face ({lux(level_lx)})", "The camera turns up its gain: the picture turns grainy and smears."
 
 
-def _above(falling: Falling, stops: float) -> tuple[str, str]:
+def _above(_: Seen, stops: float) -> Told:
     return (
         f"The light comes from above ({stops:.1f} stops more on your crown than on your face)",
         "Your eyes lie in shadow and look hollow.",
     )
 
 
-def _sides(falling: Falling, stops: float) -> tuple[str, str]:
-    face, look = falling.face_lx, falling.setup.preferences.look
+def _sides(seen: Seen, stops: float) -> Told:
+    face, look = seen.falling.face_lx, seen.falling.setup.preferences.look
     if look != "even" and stops < 1:
         return f"Your face is lit flat ({stops:.1f} stops from side to side)", f"The look you chose, {look}, wants one side darker."
     dark = "left" if face["left_cheek"] < face["right_cheek"] else "right"
-    source = main_source(falling)
+    source = main_source(seen.falling)
     from_where = "" if source is None else " Most light comes from one side."
     return f"The {dark} half of your face is {stops:.1f} stops darker", f"Half your face is lost to shadow.{from_where}"
+
+
+def _below(seen: Seen, stops: float) -> Told:
+    return (
+        f"The light comes from below ({stops:.1f} stops more under your chin than on your brow)",
+        "Shadows point up: it looks like a torch held under the face.",
+    )
+
+
+def _soft(seen: Seen, angle_deg: float) -> Told:
+    lead = leading(seen.falling)
+    what = seen.name_of(lead.source if lead else None)
+    return f"Hard light: {what} fills only {angle_deg:.0f}° of what your face sees", "A small light draws sharp shadows and shines on skin."
+
+
+def _key(seen: Seen, height_deg: float) -> Told:
+    lead = leading(seen.falling)
+    what = seen.name_of(lead.source if lead else None)
+    if height_deg > 0:
+        return (
+            f"The light stands too high: {what}, {height_deg:.0f}° above your eyes",
+            "Brow and nose throw their shadows over eyes and mouth.",
+        )
+    return (
+        f"The light stands too low: {what}, {-height_deg:.0f}° below your eyes",
+        "Light from below the eyes turns every shadow upside down.",
+    )
+
+
+def _burnt(_: Seen, share: float) -> Told:
+    return f"{percent(share)} of the picture is burnt out", "Plain white draws the eye away from you, and nothing can bring it back."
+
+
+def _behind(_: Seen, stops: float) -> Told:
+    if stops > 0:
+        return f"It is {stops:.1f} stops brighter behind you than on your face", "Eyes go to what is brightest; that ought to be you."
+    if stops > -1:
+        return (
+            f"Behind you is as bright as your face ({-stops:.1f} stops darker)",
+            "You do not stand out; a little darker behind sets you off.",
+        )
+    return f"Behind you it is {-stops:.1f} stops darker than on your face", "A face in a black hole: hair and shoulders melt into the dark."
+
+
+_PLACES = {"left_cheek": "your left cheek", "right_cheek": "your right cheek", "behind": "behind you"}
+
+
+def _colours(seen: Seen, spread_mired: float) -> Told:
+    found = seen.mixture.cct_k
+    warm, cool = min(found, key=lambda name: found[name]), max(found, key=lambda name: found[name])
+    return (
+        f"Two colours of light: {kelvin(found[warm])} on {_PLACES[warm]}, {kelvin(found[cool])} on {_PLACES[cool]}".replace(
+            "on behind", "behind"
+        ),
+        f"The camera can get only one of them right: the other turns orange or blue ({spread_mired:.0f} mired apart).",
+    )
+
+
+def _tint(seen: Seen, duv: float) -> Told:
+    colour = "green" if duv > 0 else "pink"
+    return f"The light on your face is {colour} (Duv {duv:+.3f})", "Skin looks unwell, and setting the white does not mend it."
+
+
+def _rendering(seen: Seen, rendering: float) -> Told:
+    what = seen.name_of(seen.mixture.most)
+    return (
+        f"Colours look dull under {what} (colour rendering {rendering:.0f} of 100)",
+        "Skin turns grey: its reds are missing from the light.",
+    )
+
+
+def _flicker(seen: Seen, _off: float) -> Told:
+    setup = seen.falling.setup
+    return (
+        f"Lamps may flicker in the picture: {setup.main_camera.fps:g} pictures a second against {setup.place.mains_hz} Hz mains",
+        "One picture's time holds no whole number of their flickers, so dark bands can wander through it.",
+    )
+
+
+def _glare(seen: Seen, margin_deg: float) -> Told:
+    nearest = next(iter(mirrored(seen.falling)), None)
+    what = seen.name_of(nearest.source if nearest else None)
+    if margin_deg < 0:
+        return f"{what} shines back in your glasses ({-margin_deg:.0f}° inside them)", "They see a bright patch instead of your eyes."
+    return (
+        f"{what} is about to shine in your glasses (only {margin_deg:.0f}° clear)",
+        "A small nod, and they see a bright patch instead of your eyes.",
+    )
+
+
+BY_PLACE = {f"light.{name}" for name in ("face_level", "sides", "from_above", "from_below", "direct_sun", "softness", "key_height", "exposure",
+                                         "burnt_out", "separation", "colour", "rendering", "tint", "glare")}  # fmt: skip
+_TOLD: dict[str, Callable[[Seen, float], Told]] = {
+    "light.direct_sun": _sun, "light.exposure": _exposure, "light.face_level": _level, "light.from_above": _above, "light.sides": _sides,
+    "light.from_below": _below, "light.softness": _soft, "light.key_height": _key, "light.burnt_out": _burnt, "light.separation": _behind,
+    "light.colour": _colours, "light.tint": _tint, "light.rendering": _rendering, "light.flicker": _flicker, "light.glare": _glare,
+}  # fmt: skip

@@ -52,36 +52,46 @@ def margins_deg(face: Face, lens: Vector, spots: FloatArray) -> FloatArray:
     return nearest
 
 
+def noticed_cd_m2(falling: Falling) -> float:
+    """Luminance from which on a source's reflection in the glasses is noticed [cd/m2]; infinite without glasses."""
+    share = LENS_SHARE.get(falling.setup.presenter.glasses)
+    return FAINT * falling.face_lx["front"] * REFERENCE_FACE / math.pi / share if share else math.inf
+
+
 def mirrored(falling: Falling) -> list[Glare]:
     """Every source bright enough to be noticed in the glasses, the nearest to being seen first; none without glasses."""
     setup = falling.setup
-    share = LENS_SHARE.get(setup.presenter.glasses)
-    if share is None:
+    if setup.presenter.glasses not in LENS_SHARE:
         return []
     face, lens = face_of(setup), camera_pose(setup, setup.main_camera).place
-    noticed_cd_m2 = FAINT * falling.face_lx["front"] * REFERENCE_FACE / math.pi / share
+    noticed = noticed_cd_m2(falling)
     found = []
     for source in falling.sources:
         if isinstance(source, SunBeam):  # its disc is a point in a lens; the sun on the face is judged by itself
             continue
-        spots, bright_cd_m2 = _shining(source, face)
-        if bright_cd_m2 >= noticed_cd_m2:
+        spots = spots_of(source)
+        if _bright_cd_m2(source, spots, face) >= noticed:
             margin = float(margins_deg(face, lens, spots).min())
             if math.isfinite(margin):
                 found.append(Glare(source, margin))
     return sorted(found, key=lambda glare: glare.margin_deg)
 
 
-def _shining(source: PointSource | AreaSource, face: Face) -> tuple[FloatArray, float]:
-    """Spots over a source, and how bright it is seen from the face [cd/m2]; 0 where it shows its back."""
+def spots_of(source: PointSource | AreaSource) -> FloatArray:
+    """Spots over a source, rim and middle, shape (N, 3) [m]."""
     if isinstance(source, PointSource):
-        ray = face.eyes - source.place
-        ray = ray / max(float(np.linalg.norm(ray)), 1e-9)
-        return source.place[None], float(source.intensity_cd(ray[None])[0]) / (math.pi * LAMP_RADIUS_M**2)
+        return source.place[None]
     pane = source.pane
-    if (face.eyes - pane.middle) @ pane.normal <= 0:
-        return pane.middle[None], 0.0
     across, upward = np.meshgrid(_STEPS * pane.width_m, _STEPS * pane.height_m)
-    spots = pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up
+    return np.asarray(pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up)
+
+
+def _bright_cd_m2(source: PointSource | AreaSource, spots: FloatArray, face: Face) -> float:
+    """How bright a source is seen from the face [cd/m2]; 0 where it shows its back."""
     rays = spots - face.eyes
-    return spots, float(source.seen_cd_m2(rays / np.linalg.norm(rays, axis=1, keepdims=True)).mean())
+    rays = rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-9)
+    if isinstance(source, PointSource):
+        return float(source.intensity_cd(-rays)[0]) / (math.pi * LAMP_RADIUS_M**2)
+    if (face.eyes - source.pane.middle) @ source.pane.normal <= 0:
+        return 0.0
+    return float(source.seen_cd_m2(rays).mean())

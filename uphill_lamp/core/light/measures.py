@@ -33,6 +33,7 @@ COLOUR = Band(None, 25.0, None, 80.0)
 TINT = Band(-0.006, 0.006, -0.015, 0.015)
 RENDERING = Band(90.0, None, 70.0, None)
 FLICKER = Band(None, 0.0, None, 0.25)
+FARTHEST_GLARE_DEG = 45.0  # farther off, or with nothing bright about, it makes no difference
 GLARE = Band(3.0, None, -4.0, None)
 SUNNED = len(FACE_POINTS) - 1  # the five of the face itself; the top of the head is hair
 
@@ -128,7 +129,9 @@ def _colour(falling: Falling, metered: Metered) -> Iterator[Row]:
 
 
 def _in_glasses(falling: Falling) -> Iterator[Row]:
+    if falling.setup.presenter.glasses == "none":
+        return
     nearest = next(iter(mirrored(falling)), None)
-    if nearest is not None:
-        yield ("light.glare", "Glare in glasses", nearest.margin_deg, "deg", GLARE,
-               "How far the nearest bright thing is from being mirrored in your glasses; with a minus it is.")  # fmt: skip
+    margin_deg = min(nearest.margin_deg, FARTHEST_GLARE_DEG) if nearest else FARTHEST_GLARE_DEG
+    yield ("light.glare", "Glare in glasses", margin_deg, "deg", GLARE,
+           "How far the nearest bright thing is from being mirrored in your glasses; with a minus it is.")  # fmt: skip

@@ -34,10 +34,14 @@ class Mixture:
     def _whites(self) -> list[tuple[float, float]]:
         return [white_uv(source.cct_k, source.duv) for source in self.falling.sources]
 
+    def is_plain(self, source: Source) -> bool:
+        """Whether a source is no deliberate accent."""
+        return source.id not in self._lamps or not self._lamps[source.id][2]
+
     @cached_property
     def _plain(self) -> FloatArray:
         """1 for each source that is no accent, else 0, shape (sources,)."""
-        return np.array([0.0 if self._lamps.get(source.id, (0, 0, False))[2] else 1.0 for source in self.falling.sources])
+        return np.array([float(self.is_plain(source)) for source in self.falling.sources])
 
     @cached_property
     def _colours(self) -> dict[str, tuple[float, float]]:

@@ -16,10 +16,9 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, Band, Cost, Move, area_score
+from uphill_lamp.core.judging import FREE, Band, Cost, Move
 from uphill_lamp.core.light.falling import FACE_POINTS, Falling, face_points, falling_of
-from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, measures, sides_stops, stops
-from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, sides_stops, stops
 from uphill_lamp.core.light.radiosity import even_share_per_lm
 from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.scene.handling import desk_turned
@@ -39,7 +38,6 @@ OFF_GAZE_DEG = {"bare": 20.0, "soft": 14.0}
 LAMP_REACH_M = 0.25  # how far the arm of a desk or clip lamp reaches beyond the desk
 SMOOTH_FPS = 30.0
 TURNS_DEG = (0, -20, 20, -40, 40)
-METERED_TURNS = 2
 ROUND_DEG = 150.0  # a turn further than this is simply round
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
 
@@ -73,7 +71,7 @@ def overhead_off(setup: Setup) -> Iterator[Move]:
         yield Move(f"light.overhead_off.{light.id}", f"Turn off: {light.name}", (replace(f"/lights/{light.id}/on", False),))
 
 
-def _worth(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
+def worth(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
     """How good a light on the face is, 0-1: harmonic mean over level, sides and from above, as the score takes it."""
     judged: tuple[tuple[float, Band, float], ...] = (
         (3.0, level, face_lx["front"]),
@@ -156,9 +154,9 @@ def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Sp
     for (aside_deg, height_deg, distance_m, place), gives in zip(free, given + flux_lm * share, strict=True):
         for dim in DIMMED:
             face_lx = dict(zip(FACE_POINTS, (base_lx + dim * gives).tolist(), strict=True))
-            worth = _worth(level, sides, face_lx) - 0.002 * distance_m  # nearer leaves less light on the wall
-            if best is None or worth > best.worth:
-                best = Spot(aimed_at_face(light, face, place).model_copy(update={"dim": dim}), worth, aside_deg, height_deg, distance_m)
+            value = worth(level, sides, face_lx) - 0.002 * distance_m  # nearer leaves less light on the wall
+            if best is None or value > best.worth:
+                best = Spot(aimed_at_face(light, face, place).model_copy(update={"dim": dim}), value, aside_deg, height_deg, distance_m)
     return best
 
 
@@ -182,7 +180,8 @@ def _given_lx(light: Light, face: Face, spots: Vector, places: Vector, normals: 
     return source.from_spots_lx(spots, aims, places, normals), source.flux_lm
 
 
-def _lamp_patch(light: Light, before: Light) -> Patch:
+def lamp_patch(light: Light, before: Light) -> Patch:
+    """What changes where a lamp is put, aimed, switched and dimmed."""
     root, was, now = f"/lights/{light.id}", before.model_dump(mode="json"), light.model_dump(mode="json")
     fields = ["aim_yaw_deg", "aim_tilt_deg", "on", "dim"]
     changes = [replace(f"{root}/{field}", now[field]) for field in fields if now[field] != was[field]]
@@ -190,14 +189,16 @@ def _lamp_patch(light: Light, before: Light) -> Patch:
     return (*places, *changes)
 
 
-def _spot_words(setup: Setup, spot: Spot) -> str:
+def spot_words(setup: Setup, spot: Spot) -> str:
+    """Where a lamp goes, in words."""
     side = "Straight ahead" if not spot.aside_deg else f"{degrees(abs(spot.aside_deg))} to your {'left' if spot.aside_deg > 0 else 'right'}"
     up = length(spot.distance_m * math.sin(math.radians(spot.height_deg)), setup.preferences.units)
     power = "" if spot.light.dim == 1 else f", dimmed to {spot.light.dim * 100:.0f} %"
     return f"{side}, {length(spot.distance_m, setup.preferences.units)} from your face, {up} above your eyes{power}."
 
 
-def _lamp_cautions(light: Light) -> tuple[str, ...]:
+def lamp_cautions(light: Light) -> tuple[str, ...]:
+    """What to mind with a lamp in hand."""
     found = [cautions.LAMP_STAND]
     if light.heat != "cool":
         found.append(cautions.WARM_LAMP)
@@ -206,7 +207,8 @@ def _lamp_cautions(light: Light) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _place_words(light: Light) -> str:
+def place_words(light: Light) -> str:
+    """What is done with a lamp, in words."""
     return f"Move and aim: {light.name}" if light.on else f"Turn on, move and aim: {light.name}"
 
 
@@ -218,29 +220,29 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
         if light.stands in ("ceiling", "wall") or not light.owned or light.accent or light.flux_lm <= 0:
             continue
         spot = best_spot(falling, light)
-        if spot is not None and (patch := _lamp_patch(spot.light, light)):
+        if spot is not None and (patch := lamp_patch(spot.light, light)):
             yield Move(
                 f"light.move_lamp.{light.id}",
-                _place_words(light),
+                place_words(light),
                 patch,
                 FREE,
-                _lamp_cautions(light),
-                detail=_spot_words(setup, spot),
+                lamp_cautions(light),
+                detail=spot_words(setup, spot),
             )
         if not above:
             continue
         spot = best_spot(falling, light, [lamp.id for lamp in above])
         if spot is not None:
-            patch = (*_lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
-            title = f"{_place_words(light)}; overhead off"
+            patch = (*lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
+            title = f"{place_words(light)}; overhead off"
             simpler = f"light.move_lamp.{light.id}"
             yield Move(
                 f"light.lamp_for_overhead.{light.id}",
                 title,
                 patch,
                 FREE,
-                _lamp_cautions(light),
-                detail=_spot_words(setup, spot),
+                lamp_cautions(light),
+                detail=spot_words(setup, spot),
                 extends=simpler,
             )
 
@@ -260,7 +262,7 @@ def buy_lamp(falling: Falling) -> Iterator[Move]:
         patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
         cost = Cost("buy", price, setup.preferences.currency)
         title = "Desk lamp with a daylight bulb" + ("; overhead off" if off else "")
-        detail = f"A new lamp, {money(price, cost.currency)}: {_spot_words(setup, spot)}"
+        detail = f"A new lamp, {money(price, cost.currency)}: {spot_words(setup, spot)}"
         name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
         yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
 
@@ -296,21 +298,19 @@ def turn_to_window(falling: Falling) -> Iterator[Move]:
     setup = falling.setup
     shining = {source.id for source in falling.sources}
     level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
+    now = worth(level, sides, falling.face_lx)
     for window in setup.room.windows:
         if window.id not in shining:
             continue
-        trials: list[tuple[float, float, Falling, Patch]] = []
+        trials: list[tuple[float, float, Patch]] = []
         for patch, turn_deg in _desk_turns(setup, window_pane(setup.room, window).middle):
             try:
                 trial = falling_of(applied(setup, patch))
             except Refused:
                 continue
-            trials.append((_worth(level, sides, trial.face_lx), turn_deg, trial, patch))
-        # Metering a picture costs as much as all the rest: only the turns that light the face best are metered.
-        likely = sorted(trials, key=lambda row: -row[0])[:METERED_TURNS]
-        judged = [(_light_score(trial), turn_deg, patch) for _, turn_deg, trial, patch in likely]
-        best = max(judged, key=lambda row: row[0], default=None)
-        if best is not None and best[0] > _light_score(falling) + 1:
+            trials.append((worth(level, sides, trial.face_lx), turn_deg, patch))
+        best = max(trials, key=lambda row: row[0], default=None)
+        if best is not None and best[0] > now + 0.01:
             side = "right" if best[1] > 0 else "left"
             how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
             title = f"Turn the desk {how}, to face: {window.name}"
@@ -332,7 +332,3 @@ def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]
         seat = np.clip(face.eyes[:2], 0.45, size[:2] - 0.45)
         over = np.maximum(seat + ahead * reach_m - (size[:2] - 0.03), 0) + np.minimum(seat + ahead * reach_m - 0.03, 0)
         yield desk_turned(setup, turn_deg, seat - over), turn_deg
-
-
-def _light_score(falling: Falling) -> float:
-    return area_score(measures(falling.setup, falling, meter(falling))) or 0.0

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uphill_lamp.core.document.surroundings import Room
 from uphill_lamp.core.light.patches import COARSE, FINE, SURFACES, Grid, Patches, patches_of
@@ -90,30 +91,48 @@ class Enclosure:
         Returns:
             shape (N, K) [lx].
         """
-        out = np.empty((len(places), sent.shape[1]))
-        loose = np.ones(len(places), dtype=bool)
-        returned = self.returned_lx(sent)
+        return self.received_lx(sent, self.spots(places, normals))
+
+    def spots(self, places: FloatArray, normals: FloatArray) -> Spots:
+        """Small surfaces sorted by the wall they lie on, with what no light changes: shapes (N, 3) [m] and (N, 3)."""
+        loose, on_walls = np.ones(len(places), dtype=bool), []
         for grid in self.patches.grids:
             on = (np.abs(places[:, grid.axis] - self.patches.size[grid.axis] * grid.end) < 1e-3) & (
                 normals[:, grid.axis] * (1 - 2 * grid.end) > 0.99
             )
             if on.any():
-                out[on] = self._read(grid, returned, places[on])
+                on_walls.append((np.flatnonzero(on), self._between(grid, places[on])))
                 loose &= ~on
-        if loose.any():
-            out[loose] = self.patches.seen_from(places[loose], normals[loose], 1)[:, :, 0] @ sent
+        seen = self.patches.seen_from(places[loose], normals[loose], 1)[:, :, 0]
+        return Spots(len(places), tuple(on_walls), np.flatnonzero(loose), seen)
+
+    def received_lx(self, sent: FloatArray, spots: Spots) -> FloatArray:
+        """Reflected light on spots for what the patches send out, shape (P, K) [lm/m2] -> (N, K) [lx]."""
+        out = np.empty((spots.count, sent.shape[1]))
+        returned = self.returned_lx(sent)
+        for on, between in spots.on_walls:
+            out[on] = sum(share[:, None] * returned[patch] for patch, share in between)
+        out[spots.loose] = spots.seen @ sent
         return out
 
-    def _read(self, grid: Grid, values: FloatArray, places: FloatArray) -> FloatArray:
-        """Values of a surface's patches at places on it, bilinear between their middles, shape (N, K)."""
+    def _between(self, grid: Grid, places: FloatArray) -> tuple[tuple[NDArray[np.int64], FloatArray], ...]:
+        """The four patches round each place on a surface and their shares: bilinear between their middles."""
         (rows, columns), size = grid.counts, self.patches.size
-        table = values[grid.first : grid.first + rows * columns].reshape(rows, columns, -1)
         u = np.clip(places[:, grid.axes[0]] / size[grid.axes[0]] * rows - 0.5, 0, rows - 1)
         v = np.clip(places[:, grid.axes[1]] / size[grid.axes[1]] * columns - 0.5, 0, columns - 1)
         i, j = np.minimum(u.astype(int), rows - 2), np.minimum(v.astype(int), columns - 2)
-        p, q = (u - i)[:, None], (v - j)[:, None]
-        low = table[i, j] * (1 - q) + table[i, j + 1] * q
-        return np.asarray(low * (1 - p) + (table[i + 1, j] * (1 - q) + table[i + 1, j + 1] * q) * p)
+        p, q, at = u - i, v - j, grid.first + i * columns + j
+        return (at, (1 - p) * (1 - q)), (at + 1, (1 - p) * q), (at + columns, p * (1 - q)), (at + columns + 1, p * q)
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Spots:
+    """Small surfaces in a room: for those on walls the patches round them with their shares, for the others how they see each patch."""
+
+    count: int
+    on_walls: tuple[tuple[NDArray[np.int64], tuple[tuple[NDArray[np.int64], FloatArray], ...]], ...]
+    loose: NDArray[np.int64]
+    seen: FloatArray
 
 
 def enclosure_of(room: Room) -> Enclosure:

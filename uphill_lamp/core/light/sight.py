@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.radiosity import Spots
 from uphill_lamp.core.light.sources import AreaSource, FloatArray
 from uphill_lamp.core.scene.placing import pinhole_of
 from uphill_lamp.core.scene.vectors import vector
@@ -21,7 +22,6 @@ COLUMNS, ROWS = 32, 18
 FINENESS = 3
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES = 16, 64
-MATRIX_FROM_USE = 3  # what comes back so often is worth a matrix of its own; most are looked at once or twice
 _READS = {"room", "presenter", "screens", "backdrop", "cameras", "call"}
 _kept: OrderedDict[str, Sight] = OrderedDict()
 _lock = threading.Lock()
@@ -42,16 +42,13 @@ class Sight:
         self.kinds = np.array([thing.kind for thing in self.view.things])[self.view.what]
         self.reflectance = self.view.reflectance
         self._direct: dict[bytes, FloatArray] = {}
-        self._matrix: FloatArray | None = None
-        self._uses = 0
+        self._spots: Spots | None = None
 
     def by_source_lx(self, falling: Falling) -> FloatArray:
         """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
-        self._uses += 1
-        if self._uses < MATRIX_FROM_USE:
-            total = falling.enclosure.anywhere_lx(falling.sent_by_source, self.view.place, self.view.normal)
-        else:
-            total = self._factors(falling) @ falling.sent_by_source
+        if self._spots is None:
+            self._spots = falling.enclosure.spots(self.view.place, self.view.normal)
+        total = falling.enclosure.received_lx(falling.sent_by_source, self._spots)
         for index, source in enumerate(falling.sources):
             key = source.content
             if key not in self._direct:
@@ -59,14 +56,7 @@ class Sight:
                     self._direct.clear()
                 self._direct[key] = source.illuminance_lx(self.view.place, self.view.normal, FINENESS)
             total[:, index] += self._direct[key]
-        return np.asarray(total)
-
-    def _factors(self, falling: Falling) -> FloatArray:
-        """Share of what each of the room's patches sends that falls on what each ray meets, shape (N, P) [no unit]."""
-        if self._matrix is None:
-            each = np.eye(len(falling.enclosure.patches.middle))
-            self._matrix = falling.enclosure.anywhere_lx(each, self.view.place, self.view.normal)
-        return self._matrix
+        return total
 
     def luminance_cd_m2(self, falling: Falling, falls: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
         """Luminance of what each ray meets [cd/m2], its own or E rho / pi, and which rays meet a lamp, both of shape (N,).

@@ -38,3 +38,8 @@ def lux(level_lx: float) -> str:
 def money(amount: float, currency: str) -> str:
     """An amount as text: ``about 25 GBP``."""
     return f"about {amount:g} {currency}"
+
+
+def kelvin(cct_k: float) -> str:
+    """A colour temperature as text, to 100 K: ``2700 K``."""
+    return f"{round(cct_k, -2):.0f} K"

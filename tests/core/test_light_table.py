@@ -1,0 +1,199 @@
+"""The rest of Light's table: softness, height, below, behind, burnt out, flicker, glare, each against something independent."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.setups import any_setup, demo, put
+from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.light.falling import FACE_POINTS
+from uphill_lamp.core.light.glare import margins_deg, mirrored
+from uphill_lamp.core.light.key import fills_deg, leading
+from uphill_lamp.core.light.sources import AreaSource, PointSource, lamp_source
+from uphill_lamp.core.scene.placing import camera_pose, face_of, facing_pane, pinhole_of
+from uphill_lamp.core.scene.vectors import UP, direction, point_at, yaw_tilt_deg
+from uphill_lamp.core.scene.view import REFERENCE_FACE, view_of
+from uphill_lamp.drawings.far_side.mirror import Mirrors
+from uphill_lamp.drawings.far_side.render import render
+
+
+def value(appraisal: Appraisal, name: str) -> float:
+    found = appraisal.measures[f"light.{name}"].value
+    assert found is not None
+    return found
+
+
+def lamp_before(face_place: tuple[float, float, float], name: str = "clock-bench", **more: Any) -> Any:
+    """A setup lit by its bench lamp alone, bright, at a place forward, left and up of the eyes [m], aimed at the face."""
+    setup = demo(name)
+    face = face_of(setup)
+    place = face.at(*face_place)
+    yaw_deg, tilt_deg = yaw_tilt_deg(face.eyes - place)
+    values = {"position": point_at(place).model_dump(), "aim_yaw_deg": yaw_deg, "aim_tilt_deg": tilt_deg, "flux_lm": 800.0} | more
+    return put(
+        setup,
+        lights__ceiling_h_lamp__on=False,
+        screens__laptop__on=False,
+        **{f"lights__bench_h_lamp__{key}": one for key, one in values.items()},
+    )
+
+
+class TheLightThatLeads(TestCase):
+    def test_angle_of_a_square_against_its_closed_form(self) -> None:
+        for side_m, away_m in ((0.2, 1.0), (0.6, 0.7), (1.0, 0.5), (2.0, 0.4)):
+            source = AreaSource("", facing_pane(np.zeros(3), 0.0, 0.0, side_m, side_m), 1.0, 5000)
+            half = side_m / 2
+            solid = 4 * math.asin(half * half / (half**2 + away_m**2))
+            wanted = 2 * math.degrees(math.acos(1 - solid / (2 * math.pi)))
+            self.assertAlmostEqual(fills_deg(source, np.array([0, away_m, 0.0])), wanted, delta=0.02 * wanted)
+
+    def test_angle_of_a_bulb_and_of_a_ring(self) -> None:
+        bulb = PointSource("", np.zeros(3), direction(0), direction(90), 800, 360, 2700)
+        self.assertAlmostEqual(fills_deg(bulb, np.array([0, 1.0, 0.0])), math.degrees(2 * math.asin(0.045)), places=6)
+        ring = AreaSource("", facing_pane(np.zeros(3), 0.0, 0.0, 0.4, 0.4), 1.0, 5000, ring=True)
+        self.assertAlmostEqual(fills_deg(ring, np.array([0, 1.0, 0.0])), 2 * math.degrees(math.atan(0.2)), delta=0.5)
+
+    def test_height_of_a_lamp_before_the_face(self) -> None:
+        for up_deg in (-40, -10, 0, 25, 70):
+            up = math.radians(up_deg)
+            setup = lamp_before((0.6 * math.cos(up), 0.0, 0.6 * math.sin(up)))
+            self.assertAlmostEqual(value(appraise(setup), "key_height"), up_deg, delta=0.3)
+
+    def test_paper_before_a_lamp_and_nearness_make_it_softer(self) -> None:
+        bare = appraise(lamp_before((0.6, 0.1, 0.2)))
+        paper = appraise(lamp_before((0.6, 0.1, 0.2), diffuser={"transmittance": 0.5, "width_m": 0.4, "height_m": 0.4}))
+        nearer = appraise(lamp_before((0.4, 0.1, 0.2), diffuser={"transmittance": 0.5, "width_m": 0.4, "height_m": 0.4}))
+        soft = [value(appraisal, "softness") for appraisal in (bare, paper, nearer)]
+        self.assertEqual(soft, sorted(soft))
+        self.assertLess(soft[0], 10)
+        self.assertGreater(soft[1], 30)
+
+    def test_where_no_source_reaches_the_face_the_room_leads(self) -> None:
+        setup = lamp_before((0.3, 0.0, 0.3), aim_yaw_deg=0.0, aim_tilt_deg=80.0, beam_deg=60.0)
+        lead = leading(appraise(setup).falling)
+        assert lead is not None
+        self.assertIsNone(lead.source)
+        self.assertGreater(lead.fills_deg, 40)
+        self.assertGreater(lead.height_deg, 10)  # the ceiling is what shines
+
+    def test_a_lamp_under_the_chin_comes_from_below(self) -> None:
+        self.assertGreater(value(appraise(lamp_before((0.25, 0.0, -0.45))), "from_below"), 1)
+        self.assertLess(value(appraise(lamp_before((0.4, 0.0, 0.4))), "from_below"), 0)
+
+
+class ThePicture(TestCase):
+    def test_behind_against_a_finer_grid_worked_by_itself(self) -> None:
+        for name in ("clock-bench", "room-that-works", "standing-webinar"):
+            appraisal = appraise(demo(name))
+            setup, falling = appraisal.setup, appraisal.falling
+            pinhole = pinhole_of(setup)
+            x, y = np.meshgrid((np.arange(80) + 0.5) / 80, (np.arange(45) + 0.5) / 45)
+            rays = pinhole.ray(x.ravel(), y.ravel())
+            view = view_of(setup, pinhole, rays)
+            behind = view.mask("surface", "backdrop")
+            falls = falling.illuminance_lx(view.place[behind], view.normal[behind], 6)
+            own = {thing.id: thing.luminance_cd_m2 for thing in setup.backdrop}
+            shine = np.array([own.get(thing.name, 0.0) for thing in view.things])[view.what[behind]]
+            stops = np.log2((falls * view.reflectance[behind] / math.pi + shine) / (falling.face_lx["front"] * REFERENCE_FACE / math.pi))
+            if not view.mask("window", "screen").any():
+                self.assertAlmostEqual(value(appraisal, "separation"), float(stops.mean()), delta=0.12, msg=name)
+
+    def test_what_is_burnt_out_is_white_in_the_picture(self) -> None:
+        for name in ("kitchen-table", "clock-bench", "room-that-works"):
+            appraisal = appraise(demo(name))
+            white = (render(appraisal, 320).pixels.min(axis=2) > 235).mean()
+            self.assertAlmostEqual(value(appraisal, "burnt_out"), float(white), delta=0.05, msg=name)
+
+    def test_a_darker_wall_lies_further_behind(self) -> None:
+        light, dark = (appraise(put(demo("clock-bench"), room__surfaces__wall_y0=finish)) for finish in ("plaster_white", "curtain_wall"))
+        self.assertGreater(value(light, "separation"), value(dark, "separation"))
+
+    def test_locked_exposure_still_tells_what_is_burnt_and_behind(self) -> None:
+        setup = demo("kitchen-table")
+        free = appraise(setup)
+        locked = appraise(put(setup, cameras__camera__metering="locked", cameras__camera__locked_exposure_lx=free.falling.face_lx["front"]))
+        self.assertAlmostEqual(value(locked, "exposure"), 0, places=6)
+        self.assertEqual(value(locked, "separation"), value(free, "separation"))
+        self.assertGreater(value(locked, "burnt_out"), value(free, "burnt_out"))
+
+    @settings(max_examples=20)
+    @given(any_setup)
+    def test_the_same_document_gives_the_same_figures_whatever_was_asked_before(self, setup: Any) -> None:
+        first = appraise(setup).measures
+        appraise(put(setup, lights__ceiling_h_lamp__dim=0.4))
+        self.assertEqual(appraise(setup).measures, first)
+
+
+class Flicker(TestCase):
+    def test_pictures_against_the_mains(self) -> None:
+        for fps, mains_hz, off in (
+            (30.0, 50, 1 / 3),
+            (25.0, 50, 0.0),
+            (30.0, 60, 0.0),
+            (60.0, 50, 1 / 3),
+            (24.0, 60, 0.0),
+            (60.0, 60, 0.0),
+        ):
+            setup = put(demo("clock-bench"), cameras__camera__fps=fps, place__mains_hz=mains_hz)
+            self.assertAlmostEqual(value(appraise(setup), "flicker"), off, places=6, msg=(fps, mains_hz))
+
+    def test_nothing_flickers_without_lamps_on_the_mains(self) -> None:
+        self.assertNotIn("light.flicker", appraise(demo("kitchen-table")).measures)
+        steady = put(demo("clock-bench"), lights__ceiling_h_lamp__drive="dc", lights__bench_h_lamp__drive="dc")
+        self.assertNotIn("light.flicker", appraise(steady).measures)
+
+
+class Glare(TestCase):
+    def test_a_spot_in_the_mirror_s_own_direction_lies_deepest(self) -> None:
+        setup = demo("clock-bench")
+        face, lens = face_of(setup), camera_pose(setup, setup.main_camera).place
+        eye = face.at(0.0, 0.0325, 0.0)
+        normal = math.cos(math.radians(10)) * face.forward - math.sin(math.radians(10)) * UP
+        to_lens = (lens - eye) / np.linalg.norm(lens - eye)
+        mirrored_ray = 2 * (normal @ to_lens) * normal - to_lens
+        self.assertAlmostEqual(margins_deg(face, lens, (eye + mirrored_ray)[None])[0], -8, delta=1e-6)
+        self.assertEqual(margins_deg(face, lens, face.at(-1.0, 0, 0)[None])[0], np.inf)
+
+    @settings(max_examples=40)
+    @given(st.floats(-0.9, 0.9), st.floats(-0.6, 1.0), st.floats(0.5, 1.0))
+    def test_what_is_mirrored_shows_in_the_drawn_lenses(self, left_m: float, up_m: float, ahead_m: float) -> None:
+        setup = lamp_before((ahead_m, left_m, up_m))
+        face, lens = face_of(setup), camera_pose(setup, setup.main_camera).place
+        bench = next(light for light in setup.lights if light.id == "bench-lamp")
+        lamp = lamp_source(bench)
+        assert isinstance(lamp, PointSource)
+        margin = margins_deg(face, lens, lamp.place[None])[0]
+        # The drawn lens: a fine net of places on it, each with its own normal.
+        y, z = np.meshgrid(np.linspace(0.011, 0.054, 60), np.linspace(-0.02, 0.014, 60))
+        places = np.concatenate([np.column_stack([np.zeros(y.size), sign * y.ravel(), z.ravel()]) for sign in (1, -1)])
+        rays = face.eyes + places @ np.array([face.forward, face.left, UP]) - lens
+        rays /= np.linalg.norm(rays, axis=1, keepdims=True)
+        seen = Mirrors((lamp,), face, "plain").seen(places, rays).sum() > 0
+        if margin < -2.5:
+            self.assertTrue(seen, margin)
+        elif margin > 8:  # half a metre away, the bulb's own size and the lens's make up for so much
+            self.assertFalse(seen, margin)
+
+    def test_faint_reflections_and_no_glasses_do_not_count(self) -> None:
+        setup = demo("clock-bench")
+        self.assertLess(value(appraise(setup), "glare"), 0)
+        self.assertEqual(mirrored(appraise(setup).falling)[0].source.id, "laptop")
+        coated = appraise(put(setup, presenter__glasses="anti_reflective", screens__laptop__luminance_cd_m2=40.0))
+        self.assertGreater(value(coated, "glare"), 3)
+        self.assertNotIn("light.glare", appraise(put(setup, presenter__glasses="none")).measures)
+
+
+class Points(TestCase):
+    @settings(max_examples=20)
+    @given(any_setup)
+    def test_the_parts_by_source_make_up_the_whole(self, setup: Any) -> None:
+        falling = appraise(setup).falling
+        whole = falling.whole_by_source_lx.sum(axis=0)
+        for name, part in zip(FACE_POINTS, whole, strict=True):
+            self.assertAlmostEqual(part, falling.face_lx[name], delta=1e-6 * max(part, 1))

@@ -1,0 +1,132 @@
+"""Moves that make light larger: paper or cloth before a lamp, a lamp turned to a wall or the ceiling, a phone's torch likewise."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Set
+
+import numpy as np
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.document import typical
+from uphill_lamp.core.document.devices import Diffuser, Light
+from uphill_lamp.core.document.patch import Patch, add, remove, replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.light.falling import Falling, falling_of
+from uphill_lamp.core.light.measures import SIDES, level_band
+from uphill_lamp.core.light.moves import best_spot, lamp_cautions, lamp_patch, place_words, spot_words, worth
+from uphill_lamp.core.light.sources import lamp_source
+from uphill_lamp.core.scene.placing import Face, face_of, room_size
+from uphill_lamp.core.scene.response import light_need
+from uphill_lamp.core.scene.vectors import UP, Vector, point_at, vector, yaw_tilt_deg
+from uphill_lamp.core.scene.wording import lux
+
+PAPER = Diffuser(transmittance=0.5, width_m=0.4, height_m=0.4)  # a sheet of baking paper, or thin white cloth
+PAPER_WORDS = "with a sheet of baking paper before it"
+LEAST_BOUNCED_LM = 150.0
+SMALL = ("bulb", "cone", "file")
+
+
+def moves_for(falling: Falling, wanting: Set[str]) -> Iterator[Move]:
+    """Diffusing and bouncing, where light, sides, softness, height or glare want mending."""
+    if wanting & {f"light.{name}" for name in ("softness", "face_level", "sides", "exposure", "separation")}:
+        yield from diffused(falling)
+    if wanting & {f"light.{name}" for name in ("softness", "face_level", "sides", "key_height", "glare")}:
+        yield from bounced(falling)
+        yield from torch(falling)
+
+
+def diffused(falling: Falling) -> Iterator[Move]:
+    """Paper before each small cool lamp, where it stands or where it serves best."""
+    setup = falling.setup
+    for light in setup.lights:
+        if (
+            light.kind not in SMALL
+            or light.diffuser
+            or light.heat != "cool"
+            or light.accent
+            or not light.owned
+            or light.stands == "ceiling"
+        ):
+            continue
+        paper = replace(f"/lights/{light.id}/diffuser", PAPER.model_dump(mode="json"))
+        if light.on:
+            yield Move(f"light.diffuse.{light.id}", f"Hang baking paper before: {light.name}", (paper,), OWNED, (cautions.PAPER,))
+        spot = best_spot(falling, light.model_copy(update={"diffuser": PAPER})) if light.stands != "wall" else None
+        if spot is not None:
+            yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {PAPER_WORDS}", (paper, *lamp_patch(spot.light, light)), OWNED,
+                       (cautions.PAPER, *lamp_cautions(spot.light)), detail=spot_words(setup, spot), extends=f"light.move_lamp.{light.id}")  # fmt: skip
+
+
+def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
+    """What a lamp can be turned to, and where on it [m]: the ceiling ahead, the wall ahead, the walls left and right."""
+    size = room_size(setup.room)
+    ahead = face.eyes + 0.5 * face.forward
+    found = [("the ceiling before you", np.array([*np.clip(ahead[:2], 0.1, size[:2] - 0.1), size[2] - 0.01]))]
+    for name, along, up_m in (
+        ("the wall before you", face.forward, 0.2),
+        ("the wall to your left", face.left, 0.1),
+        ("the wall to your right", -face.left, 0.1),
+    ):
+        start = face.eyes + 0.3 * face.forward + up_m * UP
+        with np.errstate(divide="ignore"):
+            reach = np.where(along > 1e-6, (size - 0.01 - start) / along, np.where(along < -1e-6, (0.01 - start) / along, np.inf))
+        found.append((name, start + max(float(reach.min()), 0.0) * along))
+    return found
+
+
+def _best_bounce(falling: Falling, light: Light) -> tuple[Light, str, float] | None:
+    """A lamp turned to the surface that serves best: the lamp, the surface in words, what the face then gets [lx]."""
+    setup, face = falling.setup, face_of(falling.setup)
+    level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
+    others = [source for source in falling.sources if source.id != light.id]
+    best: tuple[float, Light, str, float] | None = None
+    for name, spot in _walls(setup, face):
+        yaw_deg, tilt_deg = yaw_tilt_deg(spot - vector(light.position))
+        turned = light.model_copy(update={"aim_yaw_deg": round(yaw_deg, 1), "aim_tilt_deg": round(tilt_deg, 1), "on": True, "dim": 1.0})
+        source = lamp_source(turned)
+        if source is None:
+            continue
+        face_lx = falling_of(setup, [*others, source]).face_lx
+        value = worth(level, sides, face_lx)
+        if best is None or value > best[0] + 1e-9:
+            best = value, turned, name, face_lx["front"]
+    return best[1:] if best else None
+
+
+def bounced(falling: Falling) -> Iterator[Move]:
+    """Each lamp that can be aimed, turned to a wall or the ceiling."""
+    for light in falling.setup.lights:
+        aimed = light.kind != "bulb" or light.diffuser is not None
+        if not aimed or light.accent or not light.owned or light.stands == "ceiling" or light.flux_lm < LEAST_BOUNCED_LM:
+            continue
+        best = _best_bounce(falling, light)
+        if best is None:
+            continue
+        turned, surface, level_lx = best
+        verb = "Turn" if light.on else "Turn on and aim"
+        detail = f"Your face then gets {lux(level_lx)}, soft as the wall is large."
+        title = f"{verb} to {surface}: {light.name}"
+        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), OWNED, lamp_cautions(light), detail=detail)
+
+
+def torch(falling: Falling) -> Iterator[Move]:
+    """The torch of a phone that lies in the drawer, bounced off a wall or the ceiling."""
+    setup = falling.setup
+    phone = next((item for item in setup.kit if item.entry == "old_phone"), None)
+    if phone is None or any(light.id == "phone-torch" for light in setup.lights):
+        return
+    face, size = face_of(setup), room_size(setup.room)
+    place = np.clip(face.at(0.45, 0.35, -0.35), 0.05, size - 0.05)
+    lamp = Light.model_validate(
+        typical.light("phone_torch", "phone-torch", f"Torch of: {phone.name}", point_at(np.round(place, 3)).model_dump())
+    )
+    best = _best_bounce(falling, lamp)
+    if best is None:
+        return
+    turned, surface, level_lx = best
+    patch: Patch = (add("/lights/-", turned.model_dump(mode="json")), remove(f"/kit/{phone.id}"))
+    detail = f"Your face then gets {lux(level_lx)}. The phone stands on the desk beside you, its back to the wall, and on its charger."
+    yield Move(
+        "light.phone_torch", f"Phone torch on, turned to {surface}: {phone.name}", patch, OWNED, (cautions.PHONE_HOLDER,), detail=detail
+    )
