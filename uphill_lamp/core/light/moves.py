@@ -18,7 +18,8 @@ from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Band, Cost, Move
 from uphill_lamp.core.light.falling import FACE_POINTS, Falling, face_points, falling_of
-from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, level_band, sides_stops, stops
+from uphill_lamp.core.light.glare import margins_deg
+from uphill_lamp.core.light.measures import FROM_ABOVE, GLARE, SIDES, level_band, sides_stops, stops
 from uphill_lamp.core.light.radiosity import even_share_per_lm
 from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.scene.handling import desk_turned
@@ -107,7 +108,17 @@ def _free_places(setup: Setup, face: Face, light: Light) -> list[tuple[float, fl
         free &= rays @ unit(looked_at - face.eyes) < math.cos(math.radians(clear_deg))
     if light.stands in ("desk", "clamp"):
         free &= _over_desk(setup, places)
+    if setup.presenter.glasses != "none" and (clear := free & _clear_of_glasses(setup, face, light, places)).any():
+        free = clear
     return [(*spot, place) for spot, place, ok in zip(spots, places, free, strict=True) if ok]
+
+
+def _clear_of_glasses(setup: Setup, face: Face, light: Light, places: Vector) -> NDArray[np.bool_]:
+    """Which places leave a lamp, with its width, clear of being mirrored in the glasses."""
+    width_m = light.diffuser.width_m if light.diffuser else light.width_m or 0.0
+    half_deg = np.degrees(np.arctan(width_m / 2 / np.linalg.norm(places - face.eyes, axis=1)))
+    margins = margins_deg(face, camera_pose(setup, setup.main_camera).place, places)
+    return np.asarray(margins >= (GLARE.ideal_low or 0.0) + half_deg / 2)  # the half-way direction turns half as far
 
 
 def _looked_at(setup: Setup) -> Iterator[Vector]:

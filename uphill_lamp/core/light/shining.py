@@ -87,8 +87,11 @@ def _lamp_moved(setup: Setup, light: Light) -> Iterator[Move]:
 
 def _screen_down(falling: Falling, screen: Screen) -> Iterator[Move]:
     """A screen turned down until its reflection is too faint to be noticed."""
-    shining = screen.luminance_cd_m2 * screen.white_share
-    share = 0.9 * noticed_cd_m2(falling) / shining if shining > 0 else 1.0
+    shining, noticed = screen.luminance_cd_m2 * screen.white_share, noticed_cd_m2(falling)
+    ids, front = [source.id for source in falling.sources], falling.whole_by_source_lx[:, 0]
+    of_face = float(front[ids.index(screen.id)] / front.sum())
+    # The face loses what the screen gave it, and with that the reflection is noticed sooner.
+    share = 0.9 * noticed * (1 - of_face) / max(shining - noticed * of_face, 1e-6)
     if LEAST_LUMINANCE_SHARE <= share < 1:
         patch = (replace(f"/screens/{screen.id}/luminance_cd_m2", float(math.floor(screen.luminance_cd_m2 * share))),)
         yield Move(f"light.screen_down.{screen.id}", f"Turn the brightness down to {percent(share)} of what it is: {screen.name}", patch, FREE,

@@ -1,0 +1,182 @@
+"""Each move of the rest of Light's table, offered where it is wanted and doing what it says."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from tests.core.test_light_table import lamp_before, value
+from tests.setups import demo, demos, put
+from uphill_lamp.core import cautions
+from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.judging import Move
+
+
+def offered(setup: Setup) -> dict[str, Move]:
+    """Every move offered, by id."""
+    return {move.id: move for finding in appraise(setup).findings_with_gains for move in finding.moves}
+
+
+def done(setup: Setup, move_id: str) -> tuple[Appraisal, Appraisal]:
+    """Before and after an offered move."""
+    return appraise(setup), appraise(applied(setup, offered(setup)[move_id].patch))
+
+
+def lit_by(**lamp: Any) -> Setup:
+    """The bench lamp before the face, on a shaded room."""
+    return lamp_before((0.6, 0.25, 0.2), **{"heat": "cool", "flux_lm": 900.0} | lamp)
+
+
+class Colour(TestCase):
+    def test_the_odd_bulb_is_changed_and_goes_with_the_rest(self) -> None:
+        setup = put(lit_by(cct_k=6500.0), lights__ceiling_h_lamp__on=True, preferences__budget=50.0)
+        before, after = done(setup, "light.bulb.ceiling-lamp")
+        self.assertLess(value(after, "colour"), value(before, "colour") / 2)
+        move = offered(setup)["light.bulb.ceiling-lamp"]
+        self.assertEqual((move.cost.kind, move.cautions), ("buy", (cautions.BULB,)))
+        self.assertNotIn("light.bulb.ceiling-lamp", offered(put(setup, preferences__budget=0.0)))
+        mine = put(setup, preferences__budget=0.0, kit=[{"id": "spare-bulb", "name": "Spare bulb", "entry": "bulb_true_colours"}])
+        self.assertEqual(offered(mine)["light.bulb.ceiling-lamp"].cost.kind, "owned")
+        self.assertFalse(applied(mine, offered(mine)["light.bulb.ceiling-lamp"].patch).kit)
+
+    def test_a_green_or_dull_lamp_gets_another_bulb(self) -> None:
+        for wrong in ({"duv": 0.014}, {"cri": 65.0}):
+            before, after = done(put(lit_by(**wrong), preferences__budget=50.0), "light.bulb.bench-lamp")
+            for name in ("tint", "rendering"):
+                self.assertGreaterEqual(after.measures[f"light.{name}"].utility or 0, before.measures[f"light.{name}"].utility or 0)
+            self.assertGreater(after.score, before.score)
+
+    def test_a_panel_gets_a_filter_instead(self) -> None:
+        setup = put(lit_by(), preferences__budget=50.0)
+        panel = next(light for light in setup.lights if light.id == "bench-lamp").model_dump(mode="json")
+        panel |= {"kind": "panel", "width_m": 0.3, "height_m": 0.3, "beam_deg": None, "cct_k": 6500.0}
+        ceiling = next(light for light in setup.lights if light.id == "ceiling-lamp").model_dump(mode="json") | {"on": True}
+        setup = put(setup, lights=[ceiling, panel])
+        before, after = done(setup, "light.filter.bench-lamp")
+        self.assertLess(value(after, "colour"), value(before, "colour"))
+        self.assertLess(value(after, "face_level"), value(before, "face_level"))
+
+    def test_the_odd_one_out_goes_off(self) -> None:
+        setup = demo("clock-bench")
+        floor = next(light for light in setup.lights if light.id == "bench-lamp").model_dump(mode="json")
+        floor |= {
+            "id": "odd",
+            "name": "Odd lamp",
+            "cct_k": 8000.0,
+            "stands": "floor",
+            "position": {"x_m": 0.4, "y_m": 0.4, "z_m": 1.0},
+            "aim_yaw_deg": 200.0,
+        }
+        setup = put(setup, lights=[light.model_dump(mode="json") for light in setup.lights] + [floor])
+        before, after = done(setup, "light.odd_off.odd")
+        self.assertLess(value(after, "colour"), value(before, "colour"))
+
+    def test_white_is_locked_at_what_the_face_gets(self) -> None:
+        setup = put(lit_by(cct_k=2700.0), cameras__camera__white_balance={"kind": "locked", "cct_k": 6500.0})
+        told = {finding.id: finding for finding in appraise(setup).findings}
+        self.assertIn("6500 K", told["light.white_balance"].title)
+        self.assertIn("orange", told["light.white_balance"].why)
+        locked = applied(setup, offered(setup)["light.lock_white"].patch)
+        self.assertAlmostEqual(locked.main_camera.white_balance.cct_k or 0, 2700, delta=50)
+        self.assertNotIn("light.white_balance", {finding.id for finding in appraise(locked).findings})
+
+    def test_pictures_fall_into_step_with_the_mains(self) -> None:
+        before, after = done(demo("clock-bench"), "light.in_step")
+        self.assertEqual((after.setup.main_camera.fps, value(after, "flicker")), (25.0, 0.0))
+        self.assertGreater(value(before, "flicker"), 0.2)
+
+
+class Soft(TestCase):
+    def test_paper_before_a_cool_lamp_and_never_before_a_warm_one(self) -> None:
+        bare = put(lit_by(), presenter__glasses="none")
+        before, after = done(bare, "light.diffuse.bench-lamp")
+        self.assertGreater(value(after, "softness"), value(before, "softness") + 15)
+        self.assertEqual(offered(bare)["light.diffuse.bench-lamp"].cautions, (cautions.PAPER,))
+        for heat in ("warm", "hot"):
+            warm = put(bare, lights__bench_h_lamp__heat=heat)
+            self.assertFalse({"light.diffuse.bench-lamp", "light.soft_lamp.bench-lamp"} & set(offered(warm)))
+
+    def test_a_lamp_turned_to_a_wall_is_as_soft_as_the_wall(self) -> None:
+        setup = lit_by(flux_lm=3000.0)
+        before, after = done(setup, "light.bounce.bench-lamp")
+        self.assertGreater(value(after, "softness"), 40)
+        self.assertLess(value(before, "softness"), 12)
+
+    def test_a_phone_s_torch_from_the_drawer(self) -> None:
+        setup = put(lit_by(flux_lm=0.0), kit=[{"id": "old-phone", "name": "Old phone", "entry": "old_phone"}])
+        before, after = done(setup, "light.phone_torch")
+        self.assertGreater(value(after, "face_level"), value(before, "face_level") + 2)
+        self.assertFalse(after.setup.kit)
+        self.assertNotIn("light.phone_torch", offered(after.setup))
+
+
+class Picture(TestCase):
+    def test_exposure_locked_on_the_face(self) -> None:
+        before, after = done(demo("kitchen-table"), "light.lock_exposure")
+        self.assertLess(value(before, "exposure"), -2)
+        self.assertAlmostEqual(value(after, "exposure"), 0, delta=0.02)
+        self.assertGreater(value(after, "burnt_out"), value(before, "burnt_out"))  # what it costs is counted
+
+    def test_a_black_hole_behind_is_lit_by_a_lamp_that_is_spare(self) -> None:
+        setup = put(lit_by(), room__surfaces__wall_y0="curtain_wall", backdrop=[])
+        spare = setup.lights[1].model_dump(mode="json") | {"id": "spare-lamp", "name": "Spare lamp", "on": False, "stands": "floor"}
+        setup = put(setup, lights=[light.model_dump(mode="json") for light in setup.lights] + [spare])
+        before = appraise(setup)
+        self.assertLess(value(before, "separation"), -3)
+        after = appraise(applied(setup, offered(setup)["light.light_backdrop.spare-lamp"].patch))
+        self.assertGreater(value(after, "separation"), value(before, "separation") + 1)
+
+    def test_a_lamp_on_the_wall_behind_is_turned_down(self) -> None:
+        setup = lit_by(flux_lm=300.0)
+        behind = setup.lights[1].model_dump(mode="json") | {
+            "id": "wall-washer", "name": "Wall washer", "flux_lm": 3000.0, "stands": "floor", "position": {"x_m": 0.6, "y_m": 0.5, "z_m": 1.2}, "aim_yaw_deg": 150.0,
+            "aim_tilt_deg": 0.0,
+        }  # fmt: skip
+        setup = put(setup, lights=[light.model_dump(mode="json") for light in setup.lights] + [behind])
+        found = {name for name in offered(setup) if name.endswith("behind.wall-washer")}
+        self.assertEqual(len(found), 1, value(appraise(setup), "separation"))
+        before, after = done(setup, found.pop())
+        self.assertLess(value(after, "separation"), value(before, "separation"))
+
+
+class Glasses(TestCase):
+    def test_a_lamp_is_moved_just_far_enough(self) -> None:
+        setup = lamp_before((0.8, 0.0, -0.12), flux_lm=600.0)
+        before, after = done(setup, "light.clear_glare.bench-lamp")
+        self.assertLess(value(before, "glare"), 0)
+        self.assertGreaterEqual(value(after, "glare"), 3)
+        self.assertLess(value(after, "glare"), 6)
+
+    def test_a_screen_is_turned_down_or_the_lenses_coated(self) -> None:
+        paper = {"transmittance": 0.5, "width_m": 0.4, "height_m": 0.4}
+        setup = put(lamp_before((0.5, 0.6, 0.5), flux_lm=2000.0, diffuser=paper), screens__laptop__on=True, preferences__budget=100.0)
+        self.assertLess(value(appraise(setup), "glare"), 0)
+        for move in ("light.screen_down.laptop", "light.coated_glasses"):
+            _, after = done(setup, move)
+            self.assertGreaterEqual(value(after, "glare"), 3, move)
+
+    def test_a_lamp_is_put_where_the_glasses_do_not_show_it(self) -> None:
+        setup = put(lamp_before((0.8, 0.0, -0.12), heat="cool"), cameras__camera__white_balance={"kind": "auto"})
+        for name, move in offered(setup).items():
+            if name.startswith(("light.move_lamp", "light.soft_lamp", "light.buy_lamp")):
+                self.assertGreaterEqual(value(appraise(applied(setup, move.patch)), "glare"), 2.5, name)
+
+
+class Words(TestCase):
+    def test_every_finding_reads_and_every_move_keeps_its_gain(self) -> None:
+        for name in demos():
+            appraisal = appraise(demo(name))
+            for finding in appraisal.findings_with_gains:
+                self.assertNotRegex(finding.title + finding.why, r"nan|None|\{|\}")
+                for move in finding.moves:
+                    after = appraise(applied(appraisal.setup, move.patch))
+                    self.assertAlmostEqual(after.score - appraisal.score, move.gain or 0, places=6, msg=move.id)
+
+    def test_the_lights_that_lead_are_named(self) -> None:
+        told = {finding.id: finding.title for finding in appraise(lamp_before((0.2, 0.0, 0.6))).findings}
+        self.assertIn("Bench lamp", told["light.key_height"])
+        self.assertIn("Bench lamp", told["light.softness"])
+        low = {finding.id: finding.title for finding in appraise(lamp_before((0.25, 0.0, -0.45))).findings}
+        self.assertIn("too low", low["light.key_height"])
+        self.assertIn("from below", low["light.from_below"])
