@@ -23,27 +23,36 @@ RINGS, SECTORS = 45, 72  # cells over which a sky is summed
 LEAST_SUN_DEG = 0.5  # lower than this a sun's disc is spent on the horizon
 
 
-def sky_illuminance_lx(sun_deg: float, sky: str) -> float:
-    """Horizontal illuminance from the sky without the sun [lx]; twilight as handbook 04.
+def sky_illuminances_lx(sun_deg: Vector, sky: str) -> Vector:
+    """Horizontal illuminances from the sky without the sun, shape (T,) [lx]; twilight as handbook 04.
 
     Args:
-        sun_deg: apparent elevation of the sun [deg].
+        sun_deg: apparent elevations of the sun, shape (T,) [deg].
         sky: clear, partly or overcast.
     """
-    kind = SKIES[sky]
-    if sun_deg > 0:
-        return 1000 * (kind.base_klx + kind.rise_klx * math.sin(math.radians(sun_deg)) ** kind.power)
-    if sun_deg >= -6:
-        return 1000 * kind.base_klx * (3 / (1000 * kind.base_klx)) ** (sun_deg / -6)
-    return max(0.0, 3 * (1 - (sun_deg + 6) / -6))
+    kind, base_lx = SKIES[sky], 1000 * SKIES[sky].base_klx
+    day_lx = base_lx + 1000 * kind.rise_klx * np.sin(np.radians(np.maximum(sun_deg, 0.0))) ** kind.power
+    dusk_lx = base_lx * (3 / base_lx) ** (np.clip(sun_deg, -6, 0) / -6)
+    return np.where(sun_deg > 0, day_lx, np.where(sun_deg >= -6, dusk_lx, np.maximum(3 * (1 - (sun_deg + 6) / -6), 0.0)))
+
+
+def sky_illuminance_lx(sun_deg: float, sky: str) -> float:
+    """The same for one sun [lx]."""
+    return float(sky_illuminances_lx(np.array([sun_deg]), sky)[0])
+
+
+def sun_normals_lx(sun_deg: Vector, sky: str) -> Vector:
+    """Illuminances from the sun on a surface that faces it: 127.5 e^(-c/sin) klx, shape (T,) [lx]; none through an overcast sky."""
+    turbidity = SKIES[sky].turbidity
+    if turbidity is None:
+        return np.zeros(len(sun_deg))
+    rise = np.sin(np.radians(np.maximum(sun_deg, LEAST_SUN_DEG)))
+    return np.where(sun_deg >= LEAST_SUN_DEG, SUN_OUTSIDE_LX * np.exp(-turbidity / rise), 0.0)
 
 
 def sun_normal_lx(sun_deg: float, sky: str) -> float:
-    """Illuminance from the sun on a surface that faces it: 127.5 e^(-c/sin) klx [lx]; none through an overcast sky."""
-    turbidity = SKIES[sky].turbidity
-    if turbidity is None or sun_deg < LEAST_SUN_DEG:
-        return 0.0
-    return SUN_OUTSIDE_LX * math.exp(-turbidity / math.sin(math.radians(sun_deg)))
+    """The same for one sun [lx]."""
+    return float(sun_normals_lx(np.array([sun_deg]), sky)[0])
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,7 +77,7 @@ class Sky:
 
 
 @lru_cache(maxsize=256)
-def _scale(kind: SkyType, sun_deg: float) -> float:
+def sky_scale(kind: SkyType, sun_deg: float) -> float:
     """What brings a type's relative luminance to 1 lx on the level ground [cd/m2 per lx], summed over the hemisphere."""
     tilt = (np.arange(RINGS) + 0.5) / RINGS * math.pi / 2
     turn = (np.arange(SECTORS) + 0.5) / SECTORS * 2 * math.pi
@@ -92,5 +101,5 @@ def sky_over(place: Place, north_bearing_deg: float) -> Sky | None:
         return None
     kind, shown_deg = SKIES[place.sky], max(sun_deg, 0.0)
     towards = direction(azimuth_deg - north_bearing_deg, shown_deg)
-    scale = horizontal_lx * _scale(kind, round(shown_deg, 1))
+    scale = horizontal_lx * sky_scale(kind, round(shown_deg, 1))
     return Sky(towards, horizontal_lx, sun_normal_lx(sun_deg, place.sky), kind, scale)

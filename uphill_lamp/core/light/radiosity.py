@@ -39,13 +39,14 @@ class Enclosure:
         key = source.content
         found = self._lit.get(key)
         if found is None:
-            found = self._shone(source)
+            found = self.shone_lx(source)
             self._lit[key] = found
             while len(self._lit) > MOST_KEPT:
                 self._lit.popitem(last=False)
         return found
 
-    def _shone(self, source: Source) -> FloatArray:
+    def shone_lx(self, source: Source) -> FloatArray:
+        """The same, worked out anew."""
         patches, sharp = self.patches, not isinstance(source, AreaSource)
         places = patches.places(FINE if sharp else COARSE)
         count = places.shape[1]

@@ -17,6 +17,15 @@ from uphill_lamp.core.scene.vectors import Vector
 RINGS, SECTORS = 24, 48
 
 
+def hemisphere(pane: Pane) -> tuple[FloatArray, FloatArray]:
+    """Directions out of a pane, shape (N, 3), and what each counts in what falls on it: cosine times solid angle, (N,) [sr]."""
+    tilt = (np.arange(RINGS) + 0.5) / RINGS * math.pi / 2
+    turn = (np.arange(SECTORS) + 0.5) / SECTORS * 2 * math.pi
+    off, around = (angles.reshape(-1, 1) for angles in np.meshgrid(tilt, turn, indexing="ij"))
+    rays = -np.cos(off) * pane.normal + np.sin(off) * (np.cos(around) * pane.right + np.sin(around) * pane.up)
+    return rays, (np.cos(off) * np.sin(off) * (math.pi / 2 / RINGS) * (2 * math.pi / SECTORS))[:, 0]
+
+
 @dataclass(frozen=True)
 class ClearWindow(AreaSource):
     """A clear pane: each place sees sky, ground or what stands outside in its own direction. ``through`` 0-1 [no unit]."""
@@ -62,16 +71,8 @@ class ClearWindow(AreaSource):
     @property
     def outside_lx(self) -> float:
         """What falls on the pane from sky and ground, glass and covering taken in [lx]."""
-        tilt = (np.arange(RINGS) + 0.5) / RINGS * math.pi / 2
-        turn = (np.arange(SECTORS) + 0.5) / SECTORS * 2 * math.pi
-        off, around = np.meshgrid(tilt, turn, indexing="ij")
-        pane = self.pane
-        rays = (
-            -np.cos(off)[..., None] * pane.normal
-            + np.sin(off)[..., None] * (np.cos(around)[..., None] * pane.right + np.sin(around)[..., None] * pane.up)
-        )  # fmt: skip
-        cell = np.sin(off) * (math.pi / 2 / RINGS) * (2 * math.pi / SECTORS)
-        return float((self.seen_cd_m2(rays) * np.cos(off) * cell).sum())
+        rays, weights = hemisphere(self.pane)
+        return float(self.seen_cd_m2(rays) @ weights)
 
     @property
     def flux_lm(self) -> float:
