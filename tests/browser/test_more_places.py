@@ -56,6 +56,36 @@ class OnTheScreen(BrowserTest):
         self.assertTrue(any("keyboard" in title for title in page.locator(".finding h3").all_inner_texts()))
 
 
+class TheDay(BrowserTest):
+    def test_the_hand_along_the_curve_by_keys_and_mouse_and_the_call_held_there(self) -> None:
+        page = self.bench("light")
+        page.get_by_role("link", name="The day’s light, hour by hour").click()
+        clock, image = page.locator("[data-clock]"), page.locator("img.picture")
+        first, source = clock.inner_text(), image.get_attribute("src")
+        page.get_by_label("Time of day").focus()
+        for _ in range(6):
+            page.keyboard.press("ArrowLeft")
+        self.assertNotEqual(clock.inner_text(), first)
+        self.until(f"document.querySelector('img.picture').getAttribute('src') !== {source!r}")
+        self.until("document.querySelector('img.picture').getAttribute('src').endsWith('/560.jpg')")  # a hand at rest gets the whole picture
+        self.assertEqual(self.setup_row.revisions.count(), 1)
+        box = page.locator(".day-drawing").bounding_box()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 60)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] * 0.6, box["y"] + 60, steps=4)
+        page.mouse.up()
+        wanted = clock.inner_text()
+        self.assertIn(wanted[:2], ("13", "14"))
+        page.get_by_role("button", name="Hold the call at this time").click()
+        page.wait_for_url("**/light/**")
+        self.assertEqual(f"{self.document().place.call_at:%H:%M}", wanted)
+        page.goto(f"{self.live_server_url}/setups/{self.setup_row.pk}/day/")
+        page.get_by_label("Date").fill("2026-06-21")
+        page.get_by_label("Date").press("Enter")
+        page.get_by_role("heading", name="Sunday, 21 June 2026").wait_for()
+        self.axe()
+
+
 class Places(BrowserTest):
     def test_a_spot_is_added_compared_and_chosen_with_the_keyboard_and_the_mouse(self) -> None:
         page = self.bench("frame")

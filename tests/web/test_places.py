@@ -116,3 +116,57 @@ class HandsOn(WebTest):
             answer = self.client.get(path, {"thing": typed})
             self.assertContains(answer, "expected", status_code=422)
             self.assertNotIn(b"<b>", answer.content)
+
+
+class TheDay(WebTest):
+    def at(self, demo: str = "kitchen-table", what: str = "") -> str:
+        return f"/setups/{Setup.objects.get(demo=demo).pk}/day/{what}"
+
+    def test_the_call_s_own_date_and_any_other(self) -> None:
+        own = self.client.get(self.at())
+        self.assertContains(own, "26 November 2026")
+        self.assertContains(own, "data-as-it-is")
+        other = self.client.get(self.at(), {"date": "2026-03-29", "sky": "overcast"})
+        self.assertContains(other, "The clock changes on this date")
+        self.assertNotContains(other, "data-as-it-is")
+        sheet = re.search(r'href="(/setups/\d+/day/\w+/2026-overcast\.png)"', other.content.decode())
+        assert sheet is not None
+        answer = self.client.get(sheet[1])
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "image/png"))
+        self.assertEqual(self.client.get(sheet[1].replace("2026-", "2300-")).status_code, 404)
+        self.assertEqual(self.client.get(sheet[1].replace("overcast", "purple")).status_code, 404)
+        self.assertEqual(self.client.get(self.at(what="0" * 64 + "/2026-clear.png")).status_code, 404)
+
+    def test_what_is_no_date_is_told_and_kept(self) -> None:
+        for typed in ("soon", "2026-02-30", "1899-12-31", "2101-01-01", "<b>"):
+            answer = self.client.get(self.at(), {"date": typed, "sky": "green"})
+            self.assertContains(answer, "Expected a date from 1900 to 2100", status_code=422)
+            self.assertNotIn(b"<b>", answer.content)
+        for edge in ("1900-01-01", "2100-12-31"):
+            self.assertEqual(self.client.get(self.at(), {"date": edge}).status_code, 200)
+        self.assertEqual(self.client.get("/setups/999/day/").status_code, 404)
+        self.assertEqual(self.client.post(self.at()).status_code, 405)
+
+    def test_the_call_is_held_at_another_time_and_back(self) -> None:
+        row = Setup.objects.select_related("head").get(demo="kitchen-table")
+        assert row.head is not None
+        change = {"parent": str(row.head.pk), "picked": "", "action": "when", "at": "2026-06-21T09:10", "sky": "overcast"}
+        self.assertEqual(self.client.post(f"/setups/{row.pk}/light/change/", change).status_code, 302)
+        row.refresh_from_db()
+        assert row.head is not None
+        self.assertEqual(row.head.words, "Call at 09:10 on 21 June 2026, overcast sky")
+        self.assertEqual(read_setup(row.head.document.encode()).place.call_at.isoformat(), "2026-06-21T09:10:00")
+        for wrong in ({"at": "noon"}, {"sky": "green"}, {"at": "1850-01-01T10:00"}, {"at": "2026-06-21T09:10+02:00"}):
+            answer = self.client.post(f"/setups/{row.pk}/light/change/", change | {"parent": str(row.head.pk)} | wrong)
+            self.assertEqual(answer.status_code, 422, wrong)
+        self.client.post(f"/setups/{row.pk}/undo/", {"parent": str(row.head.pk), "stage": "light"})
+        row.refresh_from_db()
+        assert row.head is not None
+        self.assertEqual(read_setup(row.head.document.encode()).place.call_at.day, 26)
+
+    def test_a_room_without_windows_says_so(self) -> None:
+        self.assertContains(self.client.get(self.at("clock-bench")), "The day")
+        row = Setup.objects.select_related("head").get(demo="kitchen-table")
+        assert row.head is not None
+        flows.change(row.pk, row.head.pk, ({"op": "replace", "path": "/room/windows", "value": []},), "Bricked up")
+        self.assertContains(self.client.get(self.at()), "This room has no window")

@@ -9,13 +9,14 @@ from uphill_lamp.core.scene.wording import lux
 from uphill_lamp.drawings.svg import Node, SvgText, line, path, rect
 
 WIDTH, HEIGHT = 100.0, 14.0
+SIGNED = ("frame.view_angle", "light.exposure", "light.separation", "light.tint", "light.key_height")
 
 
 def figure_words(measure: Measure) -> str:
     """A measure's figure with its unit."""
     if measure.value is None:
         return "–"
-    return _said(measure.unit, measure.value, signed=measure.id in ("frame.view_angle", "light.exposure"))
+    return _said(measure.unit, measure.value, signed=measure.id in SIGNED)
 
 
 def band_words(measure: Measure) -> str:
@@ -53,6 +54,10 @@ def _said(unit: str, value: float, signed: bool = False) -> str:
         return lux(value)
     if unit == "ratio":
         return f"{value:.2f}×"
+    if unit == "duv":
+        return f"{'+' if value > 0 and signed else ''}{_number(value, 3)}"
+    if unit == "Ra":
+        return f"{_number(value, 0)} of 100"
     if unit == "stops":
         return f"{sign}{_number(value, 1)} stops"
     return f"{_number(value, 0)} {'dB' if unit.startswith('dB b') else unit}"

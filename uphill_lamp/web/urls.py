@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.urls import path
 
 from uphill_lamp.web.bench import views as bench
+from uphill_lamp.web.day import views as day
 from uphill_lamp.web.files import views as files
 from uphill_lamp.web.hands import views as hands
 from uphill_lamp.web.help import views as help_views
@@ -30,6 +31,8 @@ urlpatterns = [
     path("setups/<int:setup_id>/place/choose/", places.choose, name="choose-spot"),
     path("setups/<int:setup_id>/prompter/", prompter.prompter, name="prompter"),
     path("setups/<int:setup_id>/prompter/read/", prompter.read, name="prompter-read"),
+    path("setups/<int:setup_id>/day/", day.day, name="day"),
+    path("setups/<int:setup_id>/day/<str:digest>/<int:year>-<slug:sky>.png", day.year_sheet, name="year-sheet"),
     path("setups/<int:setup_id>/hands/", hands.hands_on, name="hands"),
     path("setups/<int:setup_id>/compare/<int:other_id>/", places.compare, name="compare"),
     path("setups/<int:setup_id>/", bench.start, name="bench-start"),

@@ -27,7 +27,7 @@ from uphill_lamp.core.scene.sun import sun_positions_deg
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
 STEP_MIN = 10
-SPOTS_BEHIND = 60  # of the picture's rays, spread evenly: enough for a mean
+SPOTS_BEHIND = 150  # of the picture's rays, spread evenly: enough for a mean
 LEAST_BEHIND_CD_M2 = 0.01
 Instants = NDArray[np.datetime64]
 FRONT, LEFT, RIGHT = (list(FACE_POINTS).index(name) for name in ("front", "left_cheek", "right_cheek"))
@@ -90,7 +90,9 @@ class DayRoom:
             {source.id for source in sources_of(setup)} - {light.id for light in setup.lights} - {screen.id for screen in setup.screens}
         )
         lit = falling_of(setup, [source for source in sources_of(setup) if source.id not in daylight])
-        dark = _on(lit, sight.view.place[panes].astype(float), sight.view.normal[panes].astype(float))  # glass at night shows the room a little
+        dark = _on(
+            lit, sight.view.place[panes].astype(float), sight.view.normal[panes].astype(float)
+        )  # glass at night shows the room a little
         lamps = np.concatenate([list(lit.face_lx.values()), _on(lit, places, normals), dark * sight.reflectance[panes] / np.pi])
         reflectance = np.concatenate([sight.reflectance[walls], np.full(len(panes), np.nan)])
         return cls(setup, coefficients_of(setup, places, normals, glimpses), reflectance, lamps)

@@ -85,7 +85,7 @@ Row = tuple[str, str, float | None, str, Band, str]
 def _on_face(setup: Setup, falling: Falling) -> Iterator[Row]:
     face = falling.face_lx
     need = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)
-    yield ("light.face_level", "Light on the face", face["front"], "lx", level_band(need),
+    yield ("light.face_level", "On your face", face["front"], "lx", level_band(need),
            "What falls on the front of your face, against what this camera needs for a clean picture.")  # fmt: skip
     yield ("light.sides", "Side to side", sides_stops(face), "stops", SIDES[setup.preferences.look],
            "How much brighter one cheek is than the other; each stop is a doubling.")  # fmt: skip
@@ -93,7 +93,7 @@ def _on_face(setup: Setup, falling: Falling) -> Iterator[Row]:
            "Light on the top of your head against light on your face; much of it makes hollow eyes.")  # fmt: skip
     yield ("light.from_below", "From below", stops(face["under_chin"], face["brow"]), "stops", FROM_BELOW,
            "Light under your chin against light on your brow; more from below looks eerie.")  # fmt: skip
-    yield ("light.direct_sun", "Sun on the face", direct_sun_share(falling), "share", DIRECT_SUN,
+    yield ("light.direct_sun", "Sun on you", direct_sun_share(falling), "share", DIRECT_SUN,
            "How much of your face the sun itself falls on: it makes hard edges, and you squint.")  # fmt: skip
 
 
@@ -103,7 +103,7 @@ def _source(falling: Falling) -> Iterator[Row]:
         return
     yield ("light.softness", "Softness", lead.fills_deg, "deg", SOFTNESS,
            "How large the light that leads is, seen from your face: the larger, the softer its shadows.")  # fmt: skip
-    yield ("light.key_height", "Height of the light", lead.height_deg, "deg", KEY_HEIGHT,
+    yield ("light.key_height", "Its height", lead.height_deg, "deg", KEY_HEIGHT,
            "How high the light that leads stands, seen from your eyes.")  # fmt: skip
 
 
@@ -118,7 +118,7 @@ def _picture(metered: Metered) -> Iterator[Row]:
 
 def _colour(falling: Falling, metered: Metered) -> Iterator[Row]:
     mixture = Mixture(falling, metered)
-    yield ("light.colour", "Colours of light", mixture.spread_mired, "mired", COLOUR,
+    yield ("light.colour", "Whites apart", mixture.spread_mired, "mired", COLOUR,
            "How far apart the whites of the light on your cheeks and behind you are, from candle yellow to sky blue.")  # fmt: skip
     yield ("light.tint", "Tint", mixture.duv, "duv", TINT,
            "How green or, with a minus, pink the light on your face is; daylight itself is at +0.003.")  # fmt: skip
@@ -133,5 +133,5 @@ def _in_glasses(falling: Falling) -> Iterator[Row]:
         return
     nearest = next(iter(mirrored(falling)), None)
     margin_deg = min(nearest.margin_deg, FARTHEST_GLARE_DEG) if nearest else FARTHEST_GLARE_DEG
-    yield ("light.glare", "Glare in glasses", margin_deg, "deg", GLARE,
+    yield ("light.glare", "Glass glare", margin_deg, "deg", GLARE,
            "How far the nearest bright thing is from being mirrored in your glasses; with a minus it is.")  # fmt: skip

@@ -75,7 +75,8 @@ class Sight:
                 luminance[self.view.what == index] += own
             elif isinstance(source, AreaSource):
                 here = self.view.what == index
-                luminance[here] = source.seen_cd_m2(self.rays[here])
+                mirrored = luminance[here] if thing.kind == "window" else 0.0  # dusk: glass shows the room before it shows the sky
+                luminance[here] = mirrored + source.seen_cd_m2(self.rays[here])
         return luminance, self._lamps(falling, luminance)
 
     def _lamps(self, falling: Falling, luminance: FloatArray) -> NDArray[np.bool_]:

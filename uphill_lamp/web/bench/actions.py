@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
+from datetime import datetime
 
 import numpy as np
 
@@ -99,6 +100,18 @@ def _looked(appraisal: Appraisal, form: Form) -> Action:
     return (replace("/preferences/units", units),), f"Units: {units}"
 
 
+def _held(appraisal: Appraisal, form: Form) -> Action:
+    """The call at another time, under another sky."""
+    place = appraisal.setup.place
+    at, sky = form.get("at", ""), form.get("sky", place.sky)
+    try:
+        when = datetime.fromisoformat(at)
+    except ValueError:
+        raise Refused([Fault("/place/call_at", repr(at)[:40], "a local date and time, such as 2026-11-24T18:30")]) from None
+    patch = (replace("/place/call_at", when.isoformat()), replace("/place/sky", sky))
+    return patch, f"Call at {when:%H:%M} on {when.day} {when:%B %Y}, {sky} sky"
+
+
 ACTIONS: dict[str, Callable[[Appraisal, Form], Action]] = {
-    "move": _moved, "turn": _turned, "enter": _entered, "do": _done, "switch": _switched, "lamps": _lamps, "units": _looked,
+    "move": _moved, "turn": _turned, "enter": _entered, "do": _done, "switch": _switched, "lamps": _lamps, "units": _looked, "when": _held,
 }  # fmt: skip
