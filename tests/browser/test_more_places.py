@@ -67,7 +67,9 @@ class TheDay(BrowserTest):
             page.keyboard.press("ArrowLeft")
         self.assertNotEqual(clock.inner_text(), first)
         self.until(f"document.querySelector('img.picture').getAttribute('src') !== {source!r}")
-        self.until("document.querySelector('img.picture').getAttribute('src').endsWith('/560.jpg')")  # a hand at rest gets the whole picture
+        self.until(
+            "document.querySelector('img.picture').getAttribute('src').endsWith('/560.jpg')"
+        )  # a hand at rest gets the whole picture
         self.assertEqual(self.setup_row.revisions.count(), 1)
         box = page.locator(".day-drawing").bounding_box()
         page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 60)

@@ -42,6 +42,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
     path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
     path("picture/<str:digest>/<int:width>.jpg", bench.picture, name="picture"),
+    path("picture/<str:digest>/levels.jpg", bench.levels, name="levels"),
     path("lamp/", lamp.lamp, name="lamp"),
     path("files/", files.files, name="files"),
     path("help/", help_views.help_page, name="help"),

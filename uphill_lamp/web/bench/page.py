@@ -13,6 +13,8 @@ from uphill_lamp.core.frame.words import desk_words, lens_lines, lid_advice
 from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
+from uphill_lamp.drawings.far_side.levels import key as level_colours
+from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.overlay import overlay
 from uphill_lamp.drawings.plan import plan
 from uphill_lamp.drawings.screen import screen
@@ -94,7 +96,9 @@ def context(
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
         "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal),
         "aspect": appraisal.setup.call.output_aspect,
-        "on_screen": _on_screen(appraisal, picked), "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
+        "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
+        "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft),
+        "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked), "draft": draft,
         "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
@@ -111,6 +115,12 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
         "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
         "spots": spots, "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
+
+
+def _before(revision: Revision, draft: bool) -> str:
+    """Digest of what was before: the saved state while something is dragged, else the state before the last change; empty at the first."""
+    before = revision if draft else revision.parent
+    return before.digest if before else ""
 
 
 def _on_screen(appraisal: Appraisal, picked: str) -> SvgText | None:

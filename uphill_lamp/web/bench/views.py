@@ -16,6 +16,7 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
 from uphill_lamp.drawings.draftsman import Draftsman
+from uphill_lamp.drawings.far_side.levels import light_levels
 from uphill_lamp.drawings.far_side.render import render as render_picture
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
@@ -210,13 +211,26 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     """What they see of a document, by its digest: one in memory, or any revision's."""
     if width not in PICTURE_WIDTHS:
         raise Http404
+    appraisal = _by_digest(digest)
+    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
+        return HttpResponse(drawn, content_type="image/jpeg")
+    # Full pictures are rendered somewhat smaller than they are shown: the far side's own scaling blurs as much.
+    return HttpResponse(render_picture(appraisal, min(width, 480)).jpeg(), content_type="image/jpeg")
+
+
+@require_GET
+@cache_control(private=True, max_age=86400, immutable=True)
+def levels(request: HttpRequest, digest: str) -> HttpResponse:
+    """The same view in false colours: how much light falls where."""
+    return HttpResponse(light_levels(_by_digest(digest)).jpeg(), content_type="image/jpeg")
+
+
+def _by_digest(digest: str) -> Appraisal:
+    """A document in memory, or any revision's."""
     appraisal = kept(digest)
     if appraisal is None:
         revision = Revision.objects.filter(digest=digest).first()
         if revision is None:
             raise Http404
         _, appraisal = appraised(revision.document)
-    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
-        return HttpResponse(drawn, content_type="image/jpeg")
-    # Full pictures are rendered somewhat smaller than they are shown: the far side's own scaling blurs as much.
-    return HttpResponse(render_picture(appraisal, min(width, 480)).jpeg(), content_type="image/jpeg")
+    return appraisal

@@ -13,9 +13,13 @@ function bench() {
     chain: Promise.resolve(),
     drawn: {}, // by region, what was last put there
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
+    plain: "", // address of the picture as the others see it
+    levels: false, // whether its light is shown instead
+    held: false, // whether the state before the last change is
     refused: null, // the last change that a stale page could not make
 
     init() {
+      this.plain = this.root.querySelector("img.picture").getAttribute("src");
       this.readState();
       this.askGains();
     },
@@ -171,9 +175,37 @@ function bench() {
     swapPicture(here, region) {
       const image = here.querySelector("img");
       const next = region.querySelector("img");
-      this.showPicture(image, next.getAttribute("src"));
+      image.dataset.levels = next.dataset.levels;
+      if (next.dataset.before) image.dataset.before = next.dataset.before;
+      else delete image.dataset.before;
+      this.plain = next.getAttribute("src");
       image.alt = next.alt;
+      this.look();
       here.querySelector(".overlay-layer").replaceChildren(...region.querySelector(".overlay-layer").childNodes);
+    },
+    // What the picture shows: the plain one, its light in false colours, or, while B is held, how it was before the last change.
+    look() {
+      const image = this.root.querySelector("img.picture");
+      const levels = this.levels && !this.drag;
+      this.root.classList.toggle("shows-levels", levels && !this.held);
+      this.root.classList.toggle("shows-before", this.held);
+      this.root.querySelector("[data-levels-switch]")?.setAttribute("aria-pressed", String(this.levels));
+      this.showPicture(image, this.held ? image.dataset.before : levels ? image.dataset.levels : this.plain);
+    },
+    switchLevels() {
+      if (!this.root.querySelector("[data-levels-switch]")) return;
+      this.levels = !this.levels;
+      this.look();
+    },
+    holdBefore() {
+      if (!this.root.querySelector("img.picture").dataset.before || this.drag) return;
+      this.held = true;
+      this.look();
+    },
+    lifted(event) {
+      if (!this.held || (event.type === "keyup" && event.key.toLowerCase() !== "b")) return;
+      this.held = false;
+      this.look();
     },
     // One picture is fetched at a time, then the newest wanted: a drag would else cut off each before it arrives.
     showPicture(image, address) {
@@ -271,6 +303,7 @@ function bench() {
       this.catchUp(false);
     },
     clicked(event) {
+      if (event.target.closest("[data-levels-switch]")) this.switchLevels();
       const lens = event.target.closest(".lens-figures summary");
       if (lens) requestAnimationFrame(() => lens.scrollIntoView({ block: "start" }));
       const catchUp = event.target.closest("[data-catch-up]");
@@ -336,6 +369,8 @@ function bench() {
       if (stage) stage.click();
       else if (key === "o") this.root.classList.toggle("no-overlays");
       else if (key === "l") this.change({ action: "lamps" });
+      else if (key === "f") this.switchLevels();
+      else if (key === "b") this.holdBefore();
       else if (key === "k") location.assign("/help/");
       else if (key === "/") { this.root.querySelector("[data-pick]").focus(); }
       else return;
