@@ -56,6 +56,33 @@ class OnTheScreen(BrowserTest):
         self.assertTrue(any("keyboard" in title for title in page.locator(".finding h3").all_inner_texts()))
 
 
+class LookingAtLight(BrowserTest):
+    def test_levels_and_the_state_before_by_key_and_by_button(self) -> None:
+        page = self.bench("light")
+        image = "document.querySelector('img.picture').getAttribute('src')"
+        plain = page.evaluate(image)
+        page.keyboard.press("b")  # nothing came before
+        self.assertEqual(page.evaluate(image), plain)
+        page.get_by_role("button", name="Light levels").click()
+        self.until(f"{image}.endsWith('levels.jpg')")
+        self.assertTrue(page.get_by_text("over 3200 lx").is_visible())
+        self.axe()
+        page.keyboard.press("f")
+        self.until(f"{image} === {plain!r}")
+        page.locator("[data-move] button").first.click()
+        self.until("!document.querySelector('[data-undo]').disabled")
+        self.settled()
+        now = page.evaluate(image)
+        self.assertNotEqual(now, plain)
+        page.keyboard.down("b")
+        self.until(f"{image} === {plain!r}")
+        self.assertTrue(page.get_by_text("Before the last change").is_visible())
+        page.keyboard.up("b")
+        self.until(f"{image} === {now!r}")
+        page.goto(f"{self.live_server_url}/setups/{self.setup_row.pk}/light/?picked=presenter")
+        self.assertIn("left cheek", page.locator(".lit-face").get_attribute("aria-label"))
+
+
 class TheDay(BrowserTest):
     def test_the_hand_along_the_curve_by_keys_and_mouse_and_the_call_held_there(self) -> None:
         page = self.bench("light")

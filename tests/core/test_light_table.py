@@ -12,6 +12,8 @@ from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.light.brim import BRIM_RADIUS_M, BRIM_UP_M, MIDDLE_BACK_M, passes_brim
+from uphill_lamp.core.light.day import DayRoom, day_of
 from uphill_lamp.core.light.falling import FACE_POINTS
 from uphill_lamp.core.light.glare import margins_deg, mirrored
 from uphill_lamp.core.light.key import fills_deg, leading
@@ -198,3 +200,35 @@ class Points(TestCase):
         whole = falling.whole_by_source_lx.sum(axis=0)
         for name, part in zip(FACE_POINTS, whole, strict=True):
             self.assertAlmostEqual(part, falling.face_lx[name], delta=1e-6 * max(part, 1))
+
+
+class UnderABrim(TestCase):
+    def hatted(self, setup: Any) -> Any:
+        hat = {"id": "hat", "name": "Hat", "kind": "hat", "colour": "#5a4632", "reflectance": 0.15}
+        return put(setup, presenter__clothing=[garment.model_dump(mode="json") for garment in setup.presenter.clothing] + [hat])
+
+    def test_what_comes_from_above_is_cut_and_what_comes_level_is_not(self) -> None:
+        for up_deg, cut in ((75, True), (60, True), (10, False), (-20, False)):
+            up = math.radians(up_deg)
+            setup = lamp_before((0.7 * math.cos(up), 0.0, 0.7 * math.sin(up)))
+            bare, hatted = appraise(setup).falling.by_source_lx, appraise(self.hatted(setup)).falling.by_source_lx
+            front, brow, top = (list(FACE_POINTS).index(name) for name in ("front", "brow", "top"))
+            self.assertEqual(hatted[:, brow].sum() < bare[:, brow].sum() / 2, cut, up_deg)
+            self.assertAlmostEqual(hatted[:, top].sum(), bare[:, top].sum())
+            self.assertLessEqual(hatted[:, front].sum(), bare[:, front].sum())
+
+    def test_the_edge_lies_where_geometry_puts_it(self) -> None:
+        face = face_of(demo("clock-bench"))
+        brow = face.at(-0.005, 0.0, 0.04)[None]
+        edge = math.atan2(BRIM_UP_M - 0.04, BRIM_RADIUS_M - MIDDLE_BACK_M + 0.005)
+        for off, passes in ((-0.02, True), (0.02, False)):
+            ray = math.cos(edge + off) * face.forward + math.sin(edge + off) * UP
+            self.assertEqual(bool(passes_brim(face, brow, ray[None])[0]), passes)
+
+    def test_the_day_knows_the_hat(self) -> None:
+        setup = self.hatted(demo("standing-webinar"))
+        when = setup.place.call_at
+        day = day_of(DayRoom.of(setup), when.date(), setup.place.sky)
+        face = appraise(setup).falling.face_lx
+        for point, found in zip(face.values(), day.lamps.face_lx[day.nearest(when)], strict=True):
+            self.assertAlmostEqual(found, point, delta=0.04 * point)

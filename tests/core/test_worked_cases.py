@@ -199,7 +199,7 @@ class Lighting(TestCase):
 
     def test_each_look_gets_its_lamp(self) -> None:
         dark = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)
-        for look in ("even", "shaped", "dramatic"):
+        for look in ("even", "filled", "shaped", "dramatic"):
             setup = put(dark, preferences__look=look)
             spot = light_moves.best_spot(falling_of(setup), setup.lights[1])
             assert spot is not None

@@ -16,11 +16,14 @@ from uphill_lamp.core.document.quickstart import QUESTIONS
 from uphill_lamp.core.light.sources import PointSource
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.drawings import answers, bars, overlay, plan, screen, side, slope
 from uphill_lamp.drawings.draftsman import Draftsman, Pace
+from uphill_lamp.drawings.far_side import levels
 from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.sheet import within
 from uphill_lamp.drawings.svg import Node, words
 
@@ -182,6 +185,41 @@ class TheDraftsman(TestCase):
             process.stdin.close()
             self.assertEqual(process.wait(20), 0)
             process.stdout.close()
+
+
+class LightLevels(TestCase):
+    def test_each_colour_is_the_level_that_falls_there(self) -> None:
+        appraisal = appraise(demo("clock-bench"))
+        pixels = levels.light_levels(appraisal).pixels
+        rows, columns = pixels.shape[:2]
+        pinhole = pinhole_of(appraisal.setup)
+        checked = 0
+        for x, y in ((0.1, 0.2), (0.3, 0.15), (0.9, 0.12), (0.12, 0.9), (0.5, 0.25)):
+            view = view_of(appraisal.setup, pinhole, pinhole.ray(np.array([x]), np.array([y])))
+            if view.things[view.what[0]].kind != "surface":
+                continue
+            level = float(appraisal.falling.illuminance_lx(view.place, view.normal)[0])
+            if min(abs(np.log2(level / step)) for step in levels.STEPS_LX) < 0.1:
+                continue  # on the edge of two
+            wanted = [int(levels.colour_of(level)[at : at + 2], 16) for at in (1, 3, 5)]
+            np.testing.assert_allclose(pixels[int(y * rows), int(x * columns)], wanted, atol=2)
+            checked += 1
+        self.assertGreater(checked, 1)
+
+    def test_colours_grow_lighter_and_have_their_words(self) -> None:
+        brightness = [sum(int(colour[at : at + 2], 16) for at in (1, 3, 5)) for colour in levels.COLOURS]
+        self.assertEqual(brightness, sorted(brightness))
+        self.assertEqual(len(levels.key()), len(levels.STEPS_LX) + 1)
+        self.assertEqual((levels.colour_of(0.0), levels.colour_of(1e6)), (levels.COLOURS[0], levels.COLOURS[-1]))
+
+    @settings(max_examples=10)
+    @given(any_setup)
+    def test_any_setup_has_its_levels_and_its_face(self, setup: object) -> None:
+        appraisal = appraise(setup)  # type: ignore[arg-type]
+        self.assertEqual(levels.light_levels(appraisal).pixels.shape[2], 3)
+        text = lit_face(appraisal)
+        ElementTree.fromstring(text)
+        self.assertEqual(text.count("<circle"), 6)
 
 
 class ThePaceOfDrafts(TestCase):

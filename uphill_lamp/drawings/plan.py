@@ -10,6 +10,7 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.devices import Light, Microphone, Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.points import looked_at
+from uphill_lamp.core.light.moves import ASIDE_DEG, lamp_place
 from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.light.windows import SunBeam
 from uphill_lamp.core.places.marks import marks
@@ -31,6 +32,7 @@ from uphill_lamp.drawings.sheet import Box, Sheet, dimension, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
+WANTED_AWAY_M = 0.65
 X, Y = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
 
 
@@ -81,6 +83,7 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         WIDTH, HEIGHT, "The room from above",
         _grid(setup, sheet), _walls(setup, sheet, labels), _north(setup),
         _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, labels), _reach(setup, sheet) if stage == "light" else None,
+        _wanted_look(setup, sheet) if stage == "light" else None,
         _pattern(setup, sheet) if stage == "sound" else None,
         _backdrop(setup, sheet, picked, labels), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(screen, sheet, picked) for screen in setup.screens),
@@ -178,6 +181,14 @@ def _reach(setup: Setup, sheet: Sheet) -> Node:
             rim = [vector(light.position) + radius * direction(light.aim_yaw_deg + turn) for turn in np.linspace(-half, half, 13)]
             shapes.append(polygon([(x, y), *(sheet.at(place) for place in rim)], class_="reach"))
     return group(*shapes)
+
+
+def _wanted_look(setup: Setup, sheet: Sheet) -> Node:
+    """Where the light wanted puts its main lamp: an open ring on either side."""
+    angle, face = ASIDE_DEG[setup.preferences.look][0], face_of(setup)
+    spots = [sheet.at(lamp_place(face, side * angle, 0.0, WANTED_AWAY_M)) for side in (1, -1)]
+    told = f"The light you want puts its main lamp about {angle}° to one side"
+    return group(Node("title", told), *(circle(x, y, 7, class_="wanted-look") for x, y in spots))
 
 
 def _pattern(setup: Setup, sheet: Sheet) -> Node | None:

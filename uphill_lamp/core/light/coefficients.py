@@ -14,8 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.light.daylight import GROUND_REFLECTANCE, sky_scale
-from uphill_lamp.core.light.falling import face_points
+from uphill_lamp.core.light.falling import face_points, past_brim
 from uphill_lamp.core.light.patches import COARSE, FINE, Grid
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.light.sky_types import SkyType
@@ -78,6 +79,7 @@ class Coefficients:
     that lands in a fine cell of the room gives each row by way of it [lx].
     """
 
+    setup: Setup
     size: FloatArray
     grids: tuple[Grid, ...]
     places: FloatArray
@@ -105,6 +107,9 @@ class Coefficients:
                 continue
             for few in np.array_split(some, max(1, len(some) // SUNS_AT_ONCE)):
                 reached = _reached(opening.pane, self.places[:rows], towards[few])
+                if wears_brim(self.setup):
+                    rays = np.repeat(towards[few][None], 6, axis=0)
+                    reached[:, :6] &= passes_brim(face_of(self.setup), self.places[:6], rays).T
                 facing = np.maximum(towards[few] @ self.normals[:rows].T, 0.0)
                 straight[few] += reached * facing * (sun_lx[few] * opening.through)[:, None]
                 by_room[few] += enters[few, None] * self._by_room(opening.pane, towards[few], rows)
@@ -171,7 +176,7 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
     """
     enclosure = enclosure_of(setup.room)
     face_places, face_normals = face_points(face_of(setup))
-    room = _Room(enclosure, np.concatenate([face_places, places]), np.concatenate([face_normals, normals]))
+    room = _Room(setup, enclosure, np.concatenate([face_places, places]), np.concatenate([face_normals, normals]))
     count, still = len(room.places), np.zeros((len(glimpses), 3))
     sky, openings = np.zeros((count + len(glimpses), GROUND + 1)), []
     for window in setup.room.windows:
@@ -194,14 +199,14 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
     patches = enclosure.patches
     landed = np.concatenate([room.landed(), np.zeros((len(glimpses), len(patches.middle) * FINE**2))])
     places, normals = np.concatenate([room.places, still]), np.concatenate([room.normals, still])
-    return Coefficients(patches.size, patches.grids, places, normals, tuple(openings), sky, landed)
+    return Coefficients(setup, patches.size, patches.grids, places, normals, tuple(openings), sky, landed)
 
 
 class _Room:
     """A room and the rows in it: the face's six points, then spots on its surfaces or loose."""
 
-    def __init__(self, enclosure: Enclosure, places: FloatArray, normals: FloatArray) -> None:
-        self.enclosure, self.places, self.normals = enclosure, places, normals
+    def __init__(self, setup: Setup, enclosure: Enclosure, places: FloatArray, normals: FloatArray) -> None:
+        self.setup, self.enclosure, self.places, self.normals = setup, enclosure, places, normals
         self.spots = enclosure.spots(places[6:], normals[6:])
         self.seen = enclosure.patches.seen_from(places[:6], normals[:6])
 
@@ -241,28 +246,36 @@ class _Pane:
         patches = room.enclosure.patches
         normals = np.repeat(patches.normal, COARSE**2, axis=0)
         lit = self._cells(patches.places(COARSE).reshape(-1, 3) + 1e-6 * normals, normals, ROOM_FINENESS)
-        return self._cells(room.places, room.normals, FACE_FINENESS) + room.returned(lit.reshape(len(patches.middle), COARSE**2, -1))
+        return self._cells(room.places, room.normals, FACE_FINENESS, room.setup) + room.returned(
+            lit.reshape(len(patches.middle), COARSE**2, -1)
+        )
 
     def even(self, room: _Room) -> FloatArray:
         """Rows of a pane that shines alike all over, for 1 cd/m2 of it, shape (R,)."""
         source = AreaSource("", self.pane, 1.0, 6500)
         lit = room.enclosure.shone_lx(source)[..., None]
-        return np.asarray(source.illuminance_lx(room.places, room.normals, FACE_FINENESS) + room.returned(lit)[:, 0])
+        direct = source.illuminance_lx(room.places, room.normals, FACE_FINENESS)
+        if wears_brim(room.setup):
+            direct[:6] *= past_brim(room.setup, source, room.places[:6], room.normals[:6])
+        return np.asarray(direct + room.returned(lit)[:, 0])
 
     def outside_cells(self) -> FloatArray:
         """What each cell sends through the pane, per cd/m2, shape (GROUND + 1,) [lm/m2]."""
         rays, weights = hemisphere(self.pane)
         return np.asarray(np.bincount(cell_of(rays, -self.pane.normal, self.obstruction_deg), weights * self.through, GROUND + 1), float)
 
-    def _cells(self, places: FloatArray, normals: FloatArray, fineness: int) -> FloatArray:
-        """What each cell gives small surfaces directly, per cd/m2, shape (N, GROUND + 1)."""
+    def _cells(self, places: FloatArray, normals: FloatArray, fineness: int, wearer: Setup | None = None) -> FloatArray:
+        """What each cell gives small surfaces directly, per cd/m2, shape (N, GROUND + 1); the first six may be under a wearer's brim."""
         spots, patch_m2 = AreaSource("", self.pane, 1.0, 6500).patches(fineness)
         beyond = spots[None] - places[:, None]
         squared = np.maximum(np.einsum("npi,npi->np", beyond, beyond), patch_m2 / math.pi)
         before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
         arriving = np.maximum(np.einsum("npi,ni->np", beyond, normals), 0.0)
-        met = cell_of(beyond / np.sqrt(squared)[..., None], -self.pane.normal, self.obstruction_deg)
+        rays = beyond / np.sqrt(squared)[..., None]
+        met = cell_of(rays, -self.pane.normal, self.obstruction_deg)
         weights = before * arriving / squared**2 * patch_m2 * self.through
+        if wearer is not None and wears_brim(wearer):
+            weights[:6] *= passes_brim(face_of(wearer), places[:6], rays[:6])
         at = met + (GROUND + 1) * np.arange(len(places))[:, None]
         cells = np.bincount(at.ravel(), weights.ravel(), len(places) * (GROUND + 1))
         return np.asarray(cells, float).reshape(len(places), GROUND + 1)

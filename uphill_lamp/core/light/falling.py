@@ -11,13 +11,15 @@ from typing import Any
 import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.light.patches import Patches
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
-from uphill_lamp.core.light.sources import FloatArray
-from uphill_lamp.core.light.windows import Source, sources_of
+from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.light.windows import Source, SunBeam, sources_of
 from uphill_lamp.core.scene.placing import Face, face_of
 from uphill_lamp.core.scene.vectors import UP
 
+BRIM_FINENESS = 8
 LEAST_LX = 0.1  # ratios take no illuminance below this (handbook 04)
 
 _ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
@@ -90,6 +92,8 @@ class Falling:
         """Direct illuminance of each source on each of FACE_POINTS, shape (sources, 6) [lx]."""
         places, normals = face_points(face_of(self.setup))
         rows = [source.illuminance_lx(places, normals) for source in self.sources]
+        if wears_brim(self.setup):
+            rows = [row * past_brim(self.setup, source, places, normals) for row, source in zip(rows, self.sources, strict=True)]
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property
@@ -133,6 +137,21 @@ class Falling:
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
         """Illuminance anywhere in the room, shapes (N, 3) -> (N,) [lx]."""
         return np.asarray(self.by_source_at_lx(places, normals, fineness).sum(axis=1))
+
+
+def past_brim(setup: Setup, source: Source, places: FloatArray, normals: FloatArray) -> FloatArray:
+    """Share of a source's light on places on the face, (N, 3) [m] and (N, 3), that comes past a hat's brim, shape (N,) 0-1."""
+    face = face_of(setup)
+    if not isinstance(source, AreaSource):
+        towards = source.towards[None] if isinstance(source, SunBeam) else source.place - places
+        rays = np.broadcast_to(towards / np.linalg.norm(towards, axis=1, keepdims=True), places.shape)
+        return passes_brim(face, places, rays).astype(float)
+    beyond = source.patches(BRIM_FINENESS)[0][None] - places[:, None]
+    away = np.maximum(np.linalg.norm(beyond, axis=-1), 1e-6)
+    rays = beyond / away[..., None]
+    arriving, leaving = np.maximum(np.einsum("npi,ni->np", rays, normals), 0), np.maximum(-rays @ source.pane.normal, 0)
+    weights = arriving * leaving * source.seen_cd_m2(rays) / away**2
+    return np.asarray((weights * passes_brim(face, places, rays)).sum(axis=1) / np.maximum(weights.sum(axis=1), 1e-12))
 
 
 def falling_of(setup: Setup, sources: Sequence[Source] | None = None) -> Falling:

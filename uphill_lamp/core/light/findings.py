@@ -117,8 +117,8 @@ def _above(_: Seen, stops: float) -> Told:
 
 def _sides(seen: Seen, stops: float) -> Told:
     face, look = seen.falling.face_lx, seen.falling.setup.preferences.look
-    if look != "even" and stops < 1:
-        return f"Your face is lit flat ({stops:.1f} stops from side to side)", f"The look you chose, {look}, wants one side darker."
+    if look in ("shaped", "dramatic") and stops < 1:
+        return f"Your face is lit flat ({stops:.1f} stops from side to side)", "The light you chose wants one side darker."
     dark = "left" if face["left_cheek"] < face["right_cheek"] else "right"
     source = main_source(seen.falling)
     from_where = "" if source is None else " Most light comes from one side."

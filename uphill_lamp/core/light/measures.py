@@ -20,7 +20,13 @@ from uphill_lamp.core.scene.response import LightNeed, light_need
 
 MOST_LX = 5000.0
 OUTER_LX = 20000.0
-SIDES = {"even": Band(None, 0.5, None, 1.5), "shaped": Band(0.6, 1.5, 0.2, 2.5), "dramatic": Band(1.5, 3.0, 0.8, 4.0)}
+# "filled", a main light near the lens with a weaker one further round, lies between even and shaped; the handbook names it without figures.
+SIDES = {
+    "even": Band(None, 0.5, None, 1.5),
+    "filled": Band(None, 0.9, None, 1.8),
+    "shaped": Band(0.6, 1.5, 0.2, 2.5),
+    "dramatic": Band(1.5, 3.0, 0.8, 4.0),
+}
 FROM_ABOVE = Band(None, 0.7, None, 2.0)
 EXPOSURE = Band(-1, 1, -2.5, 2)
 DIRECT_SUN = Band(None, 0.0, None, 0.4)

@@ -29,7 +29,7 @@ from uphill_lamp.core.scene.vectors import Vector, direction, point_at, right_of
 from uphill_lamp.core.scene.wording import degrees, length, money
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
-ASIDE_DEG = {"even": (15, 25, 35, 0), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
+ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
 HEIGHT_DEG = (10, 20, 32)
 DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
 DIMMED = (1.0, 0.6, 0.35)

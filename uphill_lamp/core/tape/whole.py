@@ -36,7 +36,7 @@ def of_setup(setup: Setup) -> tuple[Measured, ...]:
                 (("none", "none"), ("beside", "beside me"), ("corner", "me in their corner"), ("screen_behind", "on a screen behind me"))),
         value_field("aspect", "picture sent, width by height", "number", "/call/output_aspect", lambda s: s.call.output_aspect, 0.4, 2.5),
         choice_field("look", "light wanted", "/preferences/look", lambda s: s.preferences.look,
-                (("even", "even"), ("shaped", "shaped"), ("dramatic", "dramatic"))),
+                (("even", "soft, ahead"), ("filled", "by the lens, filled"), ("shaped", "from 45° aside"), ("dramatic", "side-on, dramatic"))),
         choice_field("listening", "I hear from", "/computer/listening", lambda s: s.computer.listening,
                 (("loudspeakers", "loudspeakers"), ("headphones", "headphones"))),
         value_field("budget", "may cost", "number", "/preferences/budget", lambda s: s.preferences.budget, 0, 100000, plain_unit=setup.preferences.currency),
