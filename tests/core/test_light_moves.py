@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import re
 from typing import Any
 from unittest import TestCase
 
@@ -11,6 +13,12 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.judging import Move
+from uphill_lamp.core.light.sources import AreaSource
+from uphill_lamp.core.scene.placing import face_of
+from uphill_lamp.core.scene.vectors import point_at
+from uphill_lamp.core.tape import entered, fields_of
+from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.drawings.plan import plan
 
 
 def offered(setup: Setup) -> dict[str, Move]:
@@ -161,6 +169,58 @@ class Glasses(TestCase):
         for name, move in offered(setup).items():
             if name.startswith(("light.move_lamp", "light.soft_lamp", "light.buy_lamp")):
                 self.assertGreaterEqual(value(appraise(applied(setup, move.patch)), "glare"), 2.5, name)
+
+
+class WhiteSheet(TestCase):
+    def sheeted(self) -> Setup:
+        setup = demo("interview-by-phone")
+        return applied(setup, offered(setup)["light.white_sheet"].patch)
+
+    def test_hung_on_the_dark_side_it_gives_what_it_says(self) -> None:
+        before, after = done(demo("interview-by-phone"), "light.white_sheet")
+        was, now = before.falling.face_lx, after.falling.face_lx
+        self.assertLess(was["left_cheek"], was["right_cheek"])
+        self.assertLess(value(after, "sides"), value(before, "sides"))
+        said = re.search(r"gives that cheek (\d+) lx more", offered(before.setup)["light.white_sheet"].detail)
+        assert said is not None
+        self.assertAlmostEqual(now["left_cheek"] - was["left_cheek"], float(said[1]), delta=0.1 * float(said[1]) + 1)
+        self.assertNotIn("light.white_sheet", offered(after.setup))
+
+    def test_it_shines_with_what_falls_on_it_and_in_its_colour(self) -> None:
+        setup = self.sheeted()
+        falling = appraise(setup).falling
+        sheet = next(source for source in falling.sources if source.id == "white-sheet")
+        assert isinstance(sheet, AreaSource)
+        plain = appraise(put(setup, reflectors=[])).falling
+        on_it = plain.illuminance_lx(sheet.pane.middle[None], sheet.pane.normal[None])[0]
+        self.assertAlmostEqual(sheet.luminance_cd_m2, 0.8 * on_it / math.pi, delta=0.15 * sheet.luminance_cd_m2)
+        self.assertTrue(2700 < sheet.cct_k < 10_000)
+        half = appraise(put(setup, reflectors__white_h_sheet__reflectance=0.4)).falling
+        dimmer = next(source for source in half.sources if source.id == "white-sheet")
+        assert isinstance(dimmer, AreaSource)
+        self.assertAlmostEqual(dimmer.luminance_cd_m2, sheet.luminance_cd_m2 / 2)
+
+    def test_it_follows_the_light_and_throws_nothing_in_the_dark_or_backwards(self) -> None:
+        setup = self.sheeted()
+        night = put(setup, place__call_at="2026-12-21T23:30:00", **{f"lights__{light.id.replace('-', '_h_')}__on": False for light in setup.lights},
+                    **{f"screens__{screen.id}__on": False for screen in setup.screens})  # fmt: skip
+        self.assertNotIn("white-sheet", {source.id for source in appraise(night).falling.sources})
+        sheet = setup.reflectors[0]
+        turned = put(setup, reflectors__white_h_sheet__yaw_deg=sheet.yaw_deg - 180)
+        self.assertLess(appraise(turned).falling.face_lx["left_cheek"], appraise(setup).falling.face_lx["left_cheek"])
+
+    def test_in_view_it_is_drawn_and_metered_and_it_can_be_taken_in_hand(self) -> None:
+        setup = self.sheeted()
+        face = face_of(setup)
+        behind = put(setup, reflectors__white_h_sheet__position=point_at(face.at(-0.4, 0.25, 0.0)).model_dump(),
+                     reflectors__white_h_sheet__yaw_deg=setup.presenter.facing_yaw_deg)  # fmt: skip
+        self.assertNotEqual(appraise(behind).metered, appraise(setup).metered)
+        self.assertFalse((render(appraise(behind), 160).pixels == render(appraise(setup), 160).pixels).all())
+        self.assertIn("reflectors/white-sheet", plan(appraise(setup), "light", ""))
+        keys = {entry.key for entry in fields_of(setup, "reflectors/white-sheet")}
+        self.assertTrue({"aside", "distance", "turned_to_face", "reflectance", "width", "height"} <= keys)
+        away = applied(setup, entered(setup, "reflectors/white-sheet", "turned_to_face", ""))
+        self.assertNotEqual(away.reflectors[0].yaw_deg, setup.reflectors[0].yaw_deg)
 
 
 class Words(TestCase):

@@ -39,7 +39,7 @@ from uphill_lamp.core.sound.capsule import Heard, heard_by
 
 # Parts of the document that the costly computations and the areas' measures read; where none of them changed, their results stand.
 # What is shown where on a screen bears neither on light nor on sound: there screens count without their windows ("glass").
-LIGHT_READS = {"place", "room", "presenter", "lights", "glass"}
+LIGHT_READS = {"place", "room", "presenter", "lights", "reflectors", "glass"}
 METERING_READS = {"cameras", "backdrop", "call", "preferences"}
 SOUND_READS = {"room", "presenter", "glass", "cameras", "microphones", "noises", "computer"}
 SEEN_READS = {"place", "room", "desk", "presenter", "screens", "cameras", "backdrop", "call", "preferences"}
@@ -49,7 +49,7 @@ AREA_READS: dict[Area, set[str]] = {
     "sound": SOUND_READS | {"place", "call", "preferences", "screens"},
     "eyes": SEEN_READS,
 }
-PARTS = SEEN_READS | {"lights", "microphones", "noises", "computer"}
+PARTS = SEEN_READS | {"lights", "reflectors", "microphones", "noises", "computer"}
 # Where findings that no score holds stand among the others, as if they held down so many points.
 UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered

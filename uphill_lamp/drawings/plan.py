@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.document.devices import Light, Microphone, Screen
+from uphill_lamp.core.document.devices import Light, Microphone, Reflector, Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.light.moves import ASIDE_DEG, lamp_place
@@ -21,6 +21,7 @@ from uphill_lamp.core.scene.placing import (
     microphone_axis,
     microphone_place,
     pinhole_of,
+    reflector_pane,
     screen_pane,
     window_pane,
 )  # fmt: skip
@@ -89,6 +90,7 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         *(_screen(screen, sheet, picked) for screen in setup.screens),
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
         *(_lamp(light, sheet, picked, labels) for light in setup.lights),
+        *(_reflector(one, sheet, picked, labels) for one in setup.reflectors),
         *(_microphone(setup, microphone, sheet, picked) for microphone in setup.microphones),
         *(_noise(setup, sheet, picked, labels) if stage == "sound" else []),
         _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
@@ -291,6 +293,13 @@ def _lamp(light: Light, sheet: Sheet, picked: str, labels: Labels) -> Node:
     return thing(
         f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, 12, class_="grip"), labels.put(x, y, light.name, 12)
     )
+
+
+def _reflector(one: Reflector, sheet: Sheet, picked: str, labels: Labels) -> Node:
+    pane = reflector_pane(one)
+    x, y = sheet.at(pane.middle)
+    parts = [_pane_line(pane, sheet, class_="white-sheet"), _pane_line(pane, sheet, class_="grip"), labels.put(x, y, one.name, 10)]
+    return thing(f"reflectors/{one.id}", one.name, picked, *parts)
 
 
 def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str) -> Node:

@@ -189,6 +189,17 @@ class Light(Thing):
         return self
 
 
+class Reflector(Thing):
+    """A white sheet or card hung upright beside the face, to throw light back at it; ``yaw_deg`` is the way its white side looks."""
+
+    position: Point
+    yaw_deg: Yaw
+    tilt_deg: Tilt = 0
+    width_m: Annotated[float, metres(0.05, 3, "Width")]
+    height_m: Annotated[float, metres(0.05, 3, "Height")]
+    reflectance: Share = 0.8
+
+
 class FromMouth(Part):
     """Where a microphone held by the body is, from the middle of the lips."""
 

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen
+from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflector, Screen
 from uphill_lamp.core.document.faults import Fault, shown
 from uphill_lamp.core.document.fields import Name, Origin, Part, Point, Thing
 from uphill_lamp.core.document.people import Call, Chain, Computer, Kit, Preferences, Presenter
@@ -31,6 +31,7 @@ class Setup(Part):
     screens: Annotated[tuple[Screen, ...], Field(max_length=8)]
     cameras: Annotated[tuple[Camera, ...], Field(min_length=1, max_length=8)]
     lights: Annotated[tuple[Light, ...], Field(max_length=24)]
+    reflectors: Annotated[tuple[Reflector, ...], Field(max_length=8)] = ()
     microphones: Annotated[tuple[Microphone, ...], Field(max_length=12)]
     noises: Annotated[tuple[Noise, ...], Field(max_length=24)]
     backdrop: Annotated[tuple[BackdropThing, ...], Field(max_length=30)]
@@ -83,7 +84,7 @@ def things(setup: Setup) -> Iterator[tuple[str, tuple[Thing, ...]]]:
     """Every list of things with its path."""
     yield "/room/windows", setup.room.windows
     yield "/room/furnishings", setup.room.furnishings
-    for part in ("screens", "cameras", "lights", "microphones", "noises", "backdrop", "kit"):
+    for part in ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop", "kit"):
         yield f"/{part}", getattr(setup, part)
     yield "/presenter/clothing", setup.presenter.clothing
     yield "/chain/links", setup.chain.links
@@ -116,7 +117,7 @@ def _misfit_windows(setup: Setup) -> Iterator[Fault]:
 
 
 def _positions(setup: Setup) -> Iterator[tuple[str, Point]]:
-    for part in ("screens", "cameras", "lights", "microphones", "noises", "backdrop"):
+    for part in ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop"):
         for thing in getattr(setup, part):
             if thing.position is not None:
                 yield f"/{part}/{thing.id}/position", thing.position

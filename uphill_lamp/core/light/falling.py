@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,14 +13,16 @@ import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.brim import passes_brim, wears_brim
+from uphill_lamp.core.light.colour import cct_and_duv, mixed_uv, white_uv
 from uphill_lamp.core.light.patches import Patches
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.light.sources import AreaSource, FloatArray
 from uphill_lamp.core.light.windows import Source, SunBeam, sources_of
-from uphill_lamp.core.scene.placing import Face, face_of
+from uphill_lamp.core.scene.placing import Face, face_of, reflector_pane
 from uphill_lamp.core.scene.vectors import UP
 
 BRIM_FINENESS = 8
+SHEET_FINENESS = 3
 LEAST_LX = 0.1  # ratios take no illuminance below this (handbook 04)
 
 _ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
@@ -155,8 +158,33 @@ def past_brim(setup: Setup, source: Source, places: FloatArray, normals: FloatAr
 
 
 def falling_of(setup: Setup, sources: Sequence[Source] | None = None) -> Falling:
-    """The light of a setup; other sources than its own may be given."""
-    return Falling(setup, tuple(sources) if sources is not None else sources_of(setup))
+    """The light of a setup; other sources than its own may be given, what its white sheets then throw back among them."""
+    if sources is not None:
+        return Falling(setup, tuple(sources))
+    shining = sources_of(setup)
+    return Falling(setup, (*shining, *thrown_back(setup, shining)))
+
+
+def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
+    """White sheets as sources: each shines with what falls on its white side, straight and off the room [cd/m2] rho E / pi.
+
+    A sheet's own light on other sheets, and what it keeps from going on, are left out: it is small against the room.
+    """
+    if not setup.reflectors or not sources:
+        return []
+    lit, found = Falling(setup, tuple(sources)), []
+    for sheet in setup.reflectors:
+        pane = reflector_pane(sheet)
+        spots, _ = AreaSource("", pane, 1.0, 6500).patches(SHEET_FINENESS)
+        by_source = lit.by_source_at_lx(spots, np.repeat(pane.normal[None], len(spots), axis=0)).mean(axis=0)
+        total = float(by_source.sum())
+        if total <= LEAST_LX or sheet.reflectance <= 0:
+            continue
+        whites = [white_uv(source.cct_k, source.duv) for source in sources]
+        cct_k, duv = (float(one[0]) for one in cct_and_duv(mixed_uv(whites, by_source[None])))
+        on_line = cct_and_duv(np.array([white_uv(cct_k)]))[1][0]  # daylight whites lie off the Planckian line themselves
+        found.append(AreaSource(sheet.id, pane, sheet.reflectance * total / math.pi, cct_k, duv=duv - float(on_line)))
+    return found
 
 
 def main_source(falling: Falling) -> Source | None:

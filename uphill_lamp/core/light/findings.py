@@ -40,7 +40,7 @@ class Seen:
     def name_of(self, source: Source | None) -> str:
         """What a source is called in the setup."""
         setup = self.falling.setup
-        known = {thing.id: thing.name for thing in (*setup.lights, *setup.screens, *setup.room.windows)}
+        known = {thing.id: thing.name for thing in (*setup.lights, *setup.screens, *setup.reflectors, *setup.room.windows)}
         return "walls and ceiling" if source is None else known.get(source.id.removesuffix("/sun"), source.id)
 
 

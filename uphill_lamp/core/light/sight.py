@@ -22,7 +22,7 @@ COLUMNS, ROWS = 32, 18
 FINENESS = 3
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES = 16, 64
-_READS = {"room", "presenter", "screens", "backdrop", "cameras", "call"}
+_READS = {"room", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
 _kept: OrderedDict[str, Sight] = OrderedDict()
 _lock = threading.Lock()
 
@@ -69,7 +69,7 @@ class Sight:
         shining = {source.id: source for source in falling.sources}
         glowing = {thing.id: thing.luminance_cd_m2 for thing in falling.setup.backdrop if thing.luminance_cd_m2}
         for index, thing in enumerate(self.view.things):
-            source = shining.get(thing.name) if thing.kind in ("window", "screen") else None
+            source = shining.get(thing.name) if thing.kind in ("window", "screen", "reflector") else None
             own = glowing.get(thing.name) if thing.kind == "backdrop" else None
             if own is not None:
                 luminance[self.view.what == index] += own

@@ -8,21 +8,23 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.devices import Diffuser, Light
+from uphill_lamp.core.document.devices import Diffuser, Light, Reflector
 from uphill_lamp.core.document.patch import Patch, add, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import OWNED, Move
-from uphill_lamp.core.light.falling import Falling, falling_of
+from uphill_lamp.core.light.falling import Falling, face_points, falling_of, thrown_back
 from uphill_lamp.core.light.measures import SIDES, level_band
 from uphill_lamp.core.light.moves import best_spot, lamp_cautions, lamp_patch, place_words, spot_words, worth
 from uphill_lamp.core.light.sources import lamp_source
-from uphill_lamp.core.scene.placing import Face, face_of, room_size
+from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size
 from uphill_lamp.core.scene.response import light_need
 from uphill_lamp.core.scene.vectors import UP, Vector, point_at, vector, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import lux
+from uphill_lamp.core.scene.wording import length, lux
 
 PAPER = Diffuser(transmittance=0.5, width_m=0.4, height_m=0.4)  # a sheet of baking paper, or thin white cloth
 PAPER_WORDS = "with a sheet of baking paper before it"
+SHEET_M = (0.8, 1.0)
+SHEETS_ASIDE_M = (0.4, 0.5, 0.6, 0.75, 0.9, 1.1, 1.3)
 LEAST_BOUNCED_LM = 150.0
 SMALL = ("bulb", "cone", "file")
 
@@ -31,6 +33,8 @@ def moves_for(falling: Falling, wanting: Set[str]) -> Iterator[Move]:
     """Diffusing and bouncing, where light, sides, softness, height or glare want mending."""
     if wanting & {f"light.{name}" for name in ("softness", "face_level", "sides", "exposure", "separation")}:
         yield from diffused(falling)
+    if "light.sides" in wanting:
+        yield from white_sheet(falling)
     if wanting & {f"light.{name}" for name in ("softness", "face_level", "sides", "key_height", "glare")}:
         yield from bounced(falling)
         yield from torch(falling)
@@ -108,6 +112,47 @@ def bounced(falling: Falling) -> Iterator[Move]:
         detail = f"Your face then gets {lux(level_lx)}, soft as the wall is large."
         title = f"{verb} to {surface}: {light.name}"
         yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), OWNED, lamp_cautions(light), detail=detail)
+
+
+def white_sheet(falling: Falling) -> Iterator[Move]:
+    """A white sheet or card upright on the darker side, just out of the picture."""
+    setup, face = falling.setup, face_of(falling.setup)
+    left_lx, right_lx = falling.face_lx["left_cheek"], falling.face_lx["right_cheek"]
+    if setup.preferences.look not in ("even", "filled") or any(sheet.id == "white-sheet" for sheet in setup.reflectors):
+        return
+    side, name = (1, "left") if left_lx < right_lx else (-1, "right")
+    place = _beside_face(setup, face, side)
+    if place is None:
+        return
+    yaw_deg, _ = yaw_tilt_deg(face.eyes - place)
+    sheet = Reflector(
+        id="white-sheet",
+        name="White sheet",
+        position=point_at(np.round(place, 3)),
+        yaw_deg=round(yaw_deg, 1),
+        width_m=SHEET_M[0],
+        height_m=SHEET_M[1],
+    )
+    thrown = thrown_back(setup.model_copy(update={"reflectors": (sheet,)}), falling.sources)
+    places, normals = face_points(face)
+    more_lx = sum(float(source.illuminance_lx(places, normals, 6)[1 if side > 0 else 2]) for source in thrown)
+    units = setup.preferences.units
+    detail = f"{length(float(np.linalg.norm(place - face.eyes)), units)} to your {name}, just out of the picture: it gives that cheek {lux(more_lx)} more."
+    yield Move("light.white_sheet", f"Hang a white sheet on your {name}", (add("/reflectors/-", sheet.model_dump(mode="json")),), OWNED, (cautions.CLOTH,),
+               detail=detail)  # fmt: skip
+
+
+def _beside_face(setup: Setup, face: Face, side: int) -> Vector | None:
+    """Where a sheet's middle stands beside the face [m], no nearer than out of the picture; None if a wall is in the way."""
+    size, pinhole = room_size(setup.room), pinhole_of(setup)
+    for aside_m in SHEETS_ASIDE_M:
+        place = face.at(0.2, side * aside_m, 0.0)
+        if (place < 0.05).any() or (place > size - 0.05).any():
+            return None
+        edge = pinhole.project(face.at(-0.2, side * (aside_m - 0.1), 0.0))
+        if not 0 < edge[0] < 1:
+            return np.asarray(place)
+    return None
 
 
 def torch(falling: Falling) -> Iterator[Move]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen, ScreenWindow
+from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Point
 from uphill_lamp.core.document.patch import Operation, Patch, replace
@@ -17,8 +17,8 @@ from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
 
 WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
 TOGETHER_M = 0.3  # a phone's glass and its lens move as one
-LISTS = ("screens", "cameras", "lights", "microphones", "noises", "backdrop")
-Placed = Screen | Camera | Light | Microphone | Noise | BackdropThing
+LISTS = ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop")
+Placed = Screen | Camera | Light | Reflector | Microphone | Noise | BackdropThing
 
 
 def thing_at(setup: Setup, thing: str) -> Placed | Window | ScreenWindow:

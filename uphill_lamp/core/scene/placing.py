@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uphill_lamp.core.document.devices import Camera, Microphone, Screen, ScreenWindow
+from uphill_lamp.core.document.devices import Camera, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room, Window
@@ -96,6 +96,11 @@ def screen_pane(screen: Screen) -> Pane:
     if screen.kind == "laptop":
         middle = lid_place(screen, screen.bezel_m + screen.height_m / 2)
     return facing_pane(middle, screen.yaw_deg, screen_tilt_deg(screen), screen.width_m, screen.height_m)
+
+
+def reflector_pane(sheet: Reflector) -> Pane:
+    """A white sheet as a rectangle that looks the way its white side does."""
+    return facing_pane(vector(sheet.position), sheet.yaw_deg, sheet.tilt_deg, sheet.width_m, sheet.height_m)
 
 
 def window_centre(screen: Screen, shown: ScreenWindow) -> Vector:

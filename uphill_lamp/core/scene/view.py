@@ -14,7 +14,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
 from uphill_lamp.core.scene.body import Ellipsoid, meet, trunk
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import WALLS, Pane, face_of, facing_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.placing import WALLS, Pane, face_of, facing_pane, reflector_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import vector
 
 FloatArray = NDArray[np.floating[Any]]
@@ -118,6 +118,8 @@ def view_of(
         cast.rectangle(Seen("backdrop", name, thing.reflectance), pane, cutout=(cutouts or {}).get(name))
     for screen in setup.screens:
         cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
+    for sheet in setup.reflectors:
+        cast.rectangle(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet))
     for light in setup.lights if lamps else ():
         cast.ball(Seen("lamp", light.id, 0.6), vector(light.position))
     body = shape or trunk(setup.presenter)

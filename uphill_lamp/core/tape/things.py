@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.devices import Camera, Light, Microphone, Screen, ScreenWindow
+from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
@@ -19,6 +19,7 @@ from uphill_lamp.core.scene.vectors import UP, Vector, angle_between_deg, direct
 from uphill_lamp.core.tape.fields import Choices, Measured, Value, choice_field, value_field
 from uphill_lamp.core.tape.words import aside_deg
 
+AIMED_WITHIN_DEG = 25.0
 SIDES: Choices = (("left", "my left"), ("right", "my right"))
 COVERINGS: Choices = (("none", "nothing"), ("sheer", "a sheer"), ("blind", "a blind"), ("blackout", "a blackout curtain"))
 SHOWN: Choices = (
@@ -332,7 +333,30 @@ def _shown(setup: Setup, shown: ScreenWindow) -> tuple[Measured, ...]:
     )  # fmt: skip
 
 
+def _reflector(setup: Setup, sheet: Reflector) -> tuple[Measured, ...]:
+    root, thing = f"/reflectors/{sheet.id}", f"reflectors/{sheet.id}"
+
+    def mine(s: Setup) -> Reflector:
+        return next(other for other in s.reflectors if other.id == sheet.id)
+
+    def put_turned(s: Setup, value: Value) -> Patch:
+        yaw_deg, _ = yaw_tilt_deg(face_of(s).eyes - vector(mine(s).position))
+        return (replace(f"{root}/yaw_deg", round(yaw_deg if value else wrapped_deg(yaw_deg + 180), 1)),)
+
+    def is_turned(s: Setup) -> bool:
+        yaw_deg, _ = yaw_tilt_deg(face_of(s).eyes - vector(mine(s).position))
+        return abs(wrapped_deg(yaw_deg - mine(s).yaw_deg)) < AIMED_WITHIN_DEG
+
+    return (
+        *_polar(thing, root, lambda s: vector(mine(s).position)),
+        Measured("turned_to_face", "white side to my face", "switch", is_turned, put_turned, paths=(f"{root}/yaw_deg",)),
+        value_field("width", "wide", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.05, 3),
+        value_field("height", "high", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.05, 3),
+        value_field("reflectance", "throws back", "percent", f"{root}/reflectance", lambda s: mine(s).reflectance, 0, 1),
+    )
+
+
 MAKERS: dict[str, Callable[[Setup, Any], tuple[Measured, ...]]] = {
-    "cameras": _camera, "screens": _screen, "lights": _light, "windows": _window, "microphones": _microphone,
+    "cameras": _camera, "screens": _screen, "lights": _light, "reflectors": _reflector, "windows": _window, "microphones": _microphone,
     "noises": _noise, "backdrop": _backdrop, "shown": _shown,
 }  # fmt: skip

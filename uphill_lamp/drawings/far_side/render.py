@@ -111,6 +111,8 @@ class _Painter:
                 self._window(thing.name, here)
             elif thing.kind == "screen":
                 self.out[here] = self._own(thing.name, here) if thing.name in self.sources else 0.02 * self.even
+            elif thing.kind == "reflector":
+                self.out[here] = self._own(thing.name, here) if thing.name in self.sources else 0.25 * self.even
             elif thing.kind == "lamp":
                 self._lamp(thing.name, here)
             elif thing.kind == "backdrop":

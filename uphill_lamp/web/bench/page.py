@@ -67,7 +67,7 @@ def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
     setup = appraisal.setup
     found = [("", "The setup"), ("presenter", "You"), ("desk", "Desk")]
     found += [(f"windows/{window.id}", window.name) for window in setup.room.windows]
-    for part in ("screens", "cameras", "lights", "microphones", "noises", "backdrop"):
+    for part in ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop"):
         found += [(f"{part}/{thing.id}", thing.name) for thing in getattr(setup, part)]
     found += [(f"shown/{screen.id}.{shown.id}", f"{shown.name} on {screen.name}") for screen in setup.screens for shown in screen.windows]
     return found
