@@ -49,6 +49,8 @@ def main() -> None:
                 ("prompter", "/setups/1/prompter/", WIDE, 0),
                 ("lamp", "/lamp/", WIDE, 0),
                 ("hands", "/setups/2/hands/", WIDE, 0),
+                ("day", "/setups/4/day/?date=2026-05-20&sky=clear", {"width": 1280, "height": 1150}, 0),
+                ("levels", "/setups/1/light/?picked=presenter", WIDE, 0),
                 ("phone-mended", "/setups/3/frame/", WIDE, 6),
                 ("standing-mended", "/setups/4/eyes/", WIDE, 6),
                 ("bench-mended-dark", "/setups/1/light/", WIDE, 3),
@@ -68,6 +70,9 @@ def main() -> None:
                     page.locator("[data-move] button").first.click()
                     page.wait_for_selector(f'[data-region="state"]:not([data-parent-id="{before}"])', state="attached")
                 _settled(page)
+                if name == "levels":
+                    page.keyboard.press("f")
+                    page.wait_for_load_state("networkidle")
                 page.screenshot(path=SHOTS / f"{name}.png")
                 page.close()
             browser.close()

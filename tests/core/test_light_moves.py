@@ -126,6 +126,23 @@ class Picture(TestCase):
         self.assertAlmostEqual(value(after, "exposure"), 0, delta=0.02)
         self.assertGreater(value(after, "burnt_out"), value(before, "burnt_out"))  # what it costs is counted
 
+    def test_a_window_behind_is_shut_out_and_a_lamp_takes_its_place_in_one_move(self) -> None:
+        kitchen = demo("kitchen-table")
+        lamp = demo("clock-bench").lights[1].model_dump(mode="json") | {
+            "id": "lamp",
+            "name": "Lamp",
+            "on": False,
+            "flux_lm": 1200.0,
+            "cct_k": 4000.0,
+        }
+        setup = put(kitchen, lights=[light.model_dump(mode="json") for light in kitchen.lights] + [lamp])
+        name = f"light.lamp_for_window.{setup.room.windows[0].id}"
+        before, after = done(setup, name)
+        self.assertGreater(after.score, before.score + 1)
+        self.assertGreater(value(after, "face_level"), value(before, "face_level"))
+        alone = appraise(applied(setup, [operation for operation in offered(setup)[name].patch if "covering" in operation["path"]]))
+        self.assertGreater(after.score, alone.score)
+
     def test_a_black_hole_behind_is_lit_by_a_lamp_that_is_spare(self) -> None:
         setup = put(lit_by(), room__surfaces__wall_y0="curtain_wall", backdrop=[])
         spare = setup.lights[1].model_dump(mode="json") | {"id": "spare-lamp", "name": "Spare lamp", "on": False, "stands": "floor"}

@@ -14,6 +14,8 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Window
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
 from uphill_lamp.core.light.daylight import sky_over
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.moves import best_spot, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.scene.placing import pinhole_of, window_pane
 
 # What a household has to hang before a pane; a sheet lets through about as much as a sheer. Measured ones can be entered.
@@ -32,6 +34,28 @@ def move_panes(setup: Setup) -> Iterator[Move]:
                 yield _hung(window, *BLANKET)
         else:
             yield _pane(window, "uncover", "Draw back what hangs before: {}", typical.covering("none"), FREE, "")
+
+
+def lamp_for_window(falling: Falling) -> Iterator[Move]:
+    """A bright window in the picture shut out and the strongest lamp one has put in its stead: one without the other leaves a dark face."""
+    setup = falling.setup
+    lamps = [
+        light
+        for light in setup.lights
+        if light.stands not in ("ceiling", "wall") and light.owned and not light.accent and light.flux_lm > 0
+    ]
+    if not lamps or sky_over(setup.place, setup.room.north_bearing_deg) is None:
+        return
+    strongest = max(lamps, key=lambda light: light.flux_lm)
+    for window in setup.room.windows:
+        if window.covering.kind != "none" or not _pictured(setup, window):
+            continue
+        spot = best_spot(falling, strongest, [window.id, f"{window.id}/sun"])
+        if spot is not None:
+            covered = replace(f"/room/windows/{window.id}/covering", typical.covering("blackout"))
+            title = f"Shut out the daylight at {window.name}, and light your face with: {strongest.name}"
+            yield Move(f"light.lamp_for_window.{window.id}", title, (covered, *lamp_patch(spot.light, strongest)), OWNED,
+                       (cautions.CLOTH, *lamp_cautions(strongest)), detail=spot_words(setup, spot), extends=f"light.shut_out.{window.id}")  # fmt: skip
 
 
 def _pictured(setup: Setup, window: Window) -> bool:
