@@ -6,6 +6,8 @@ import os
 import tempfile
 from pathlib import Path
 
+from tests.browser import contact_sheet
+
 SHOTS = Path(__file__).parents[2] / "docs" / "screenshots"
 SCRIPT = """Good evening, and welcome back to the clock bench.
 
@@ -72,10 +74,12 @@ def main() -> None:
                 _settled(page)
                 if name == "levels":
                     page.keyboard.press("f")
-                    page.wait_for_load_state("networkidle")
+                    page.wait_for_selector('img.picture[src$="levels.jpg"]')
+                    _settled(page)
                 page.screenshot(path=SHOTS / f"{name}.png")
                 page.close()
             browser.close()
+        contact_sheet.main(SHOTS / "looks.png")
 
 
 def _settled(page) -> None:  # type: ignore[no-untyped-def]

@@ -12,7 +12,7 @@ from tests.setups import demo, demos, put
 from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.document import Setup, applied
-from uphill_lamp.core.judging import Move
+from uphill_lamp.core.judging import WANTING, Move
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.vectors import point_at
@@ -238,6 +238,34 @@ class WhiteSheet(TestCase):
         self.assertTrue({"aside", "distance", "turned_to_face", "reflectance", "width", "height"} <= keys)
         away = applied(setup, entered(setup, "reflectors/white-sheet", "turned_to_face", ""))
         self.assertNotEqual(away.reflectors[0].yaw_deg, setup.reflectors[0].yaw_deg)
+
+
+class Looks(TestCase):
+    def test_each_named_look_is_reached_from_the_clock_bench_by_moves_alone(self) -> None:
+        for look in ("even", "filled", "shaped", "dramatic"):
+            setup = put(demo("clock-bench"), preferences__look=look)
+            for _ in range(8):
+                moves = [move for finding in appraise(setup).findings_with_gains if finding.area == "light" for move in finding.moves]
+                if not moves:
+                    break
+                setup = applied(setup, max(moves, key=lambda move: move.gain or 0).patch)
+            after = appraise(setup)
+            self.assertGreaterEqual(
+                after.measures["light.sides"].utility or 0, WANTING, (look, value(after, "sides"))
+            )  # nothing visibly off
+            light = after.area("light")
+            assert light is not None
+            self.assertGreater(light.score, 80, look)
+
+    def test_behind_a_window_a_curtain_alone_is_told_not_to_be_enough(self) -> None:
+        found = next(finding for finding in appraise(demo("kitchen-table")).findings_with_gains if finding.id == "light.exposure")
+        names = [move.id.split(".")[1] for move in found.moves]
+        self.assertIn("silhouette", found.title)
+        self.assertEqual(found.moves[0].gain, max(move.gain or 0 for move in found.moves))
+        for covering in ("veil", "shut_out"):
+            move = found.moves[names.index(covering)]
+            self.assertIn("That alone is not enough", move.detail)
+            self.assertGreater(names.index(covering), 0)
 
 
 class Words(TestCase):

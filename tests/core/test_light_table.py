@@ -15,7 +15,7 @@ from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.light.brim import BRIM_RADIUS_M, BRIM_UP_M, MIDDLE_BACK_M, passes_brim
 from uphill_lamp.core.light.day import DayRoom, day_of
 from uphill_lamp.core.light.falling import FACE_POINTS
-from uphill_lamp.core.light.glare import margins_deg, mirrored
+from uphill_lamp.core.light.glare import glare_words, margins_deg, mirrored
 from uphill_lamp.core.light.key import fills_deg, leading
 from uphill_lamp.core.light.sources import AreaSource, PointSource, lamp_source
 from uphill_lamp.core.scene.placing import camera_pose, face_of, facing_pane, pinhole_of
@@ -232,3 +232,44 @@ class UnderABrim(TestCase):
         face = appraise(setup).falling.face_lx
         for point, found in zip(face.values(), day.lamps.face_lx[day.nearest(when)], strict=True):
             self.assertAlmostEqual(found, point, delta=0.04 * point)
+
+
+class Edges(TestCase):
+    def finite(self, setup: Any) -> Appraisal:
+        appraisal = appraise(setup)
+        for measure in appraisal.measures.values():
+            if measure.value is not None:
+                self.assertTrue(math.isfinite(measure.value), measure)
+        self.assertTrue(0 <= appraisal.score <= 100)
+        for finding in appraisal.findings_with_gains:
+            self.assertNotRegex(finding.title + finding.why, "nan|inf ")
+        return appraisal
+
+    def test_lamps_in_the_head_in_the_wall_and_of_no_flux(self) -> None:
+        setup = demo("clock-bench")
+        face = face_of(setup)
+        for place in (face.eyes, face.at(-0.05, 0, 0), np.array([0.0, 1.0, 1.2]), np.array([3.0, 3.4, 2.4]), np.array([0.0, 0.0, 0.0])):
+            self.finite(put(setup, lights__bench_h_lamp__position=point_at(np.clip(place, 0, [3.0, 3.4, 2.4])).model_dump()))
+        self.finite(put(setup, lights__bench_h_lamp__flux_lm=0.0, lights__ceiling_h_lamp__dim=0.0))
+
+    def test_no_window_and_one_as_large_as_the_wall(self) -> None:
+        setup = demo("kitchen-table")
+        self.finite(put(setup, room__windows=[]))
+        window = setup.room.windows[0]
+        span = setup.room.depth_m if window.wall in ("wall_x0", "wall_x1") else setup.room.width_m
+        whole = window.model_dump(mode="json") | {"centre_m": span / 2, "width_m": span, "sill_m": 0.0, "height_m": setup.room.height_m}
+        for sky in ("clear", "overcast"):
+            self.finite(put(setup, room__windows=[whole], place__sky=sky, place__call_at="2026-06-21T12:00:00"))
+
+    def test_the_ends_of_the_earth_and_of_the_calendar_and_a_long_room(self) -> None:
+        for latitude in (-90.0, 90.0):
+            for when in ("1900-01-01T00:00:00", "2100-12-31T23:59:00"):
+                self.finite(put(demo("standing-webinar"), place__latitude_deg=latitude, place__call_at=when))
+        self.finite(put(demo("kitchen-table"), room__width_m=12.0, room__depth_m=12.0))
+
+    def test_in_hand_a_source_tells_what_it_does_in_the_glasses(self) -> None:
+        falling = appraise(demo("clock-bench")).falling
+        self.assertRegex(glare_words(falling, "laptop"), r"^It shines in your glasses, \d")
+        self.assertEqual(glare_words(falling, "no-such-thing"), "")
+        clear = appraise(lamp_before((0.5, 0.6, 0.5), flux_lm=2000.0)).falling
+        self.assertRegex(glare_words(clear, "bench-lamp"), r"^It is \d+(\.\d)?° clear")

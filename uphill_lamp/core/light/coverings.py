@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Iterator
 from typing import Any
 
@@ -9,31 +10,52 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.document.patch import Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Window
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
 from uphill_lamp.core.light.daylight import sky_over
-from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.falling import Falling, falling_of
+from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.light.moves import best_spot, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.scene.placing import pinhole_of, window_pane
+from uphill_lamp.core.scene.response import light_need
+from uphill_lamp.core.scene.wording import lux
 
 # What a household has to hang before a pane; a sheet lets through about as much as a sheer. Measured ones can be entered.
 SHEET = "sheer", "veil", "Hang a white sheet before: {}", "It spreads what comes through over the whole pane, and stops the sun's beam."
 BLANKET = "blackout", "shut_out", "Shut out the daylight at: {}", "A dark blanket or curtain over the whole pane."
 
 
-def move_panes(setup: Setup) -> Iterator[Move]:
+def move_panes(falling: Falling) -> Iterator[Move]:
     """Each pane covered or uncovered, while there is daylight to let in or keep out."""
+    setup = falling.setup
     if not setup.room.windows or sky_over(setup.place, setup.room.north_bearing_deg) is None:
         return
     for window in setup.room.windows:
         if window.covering.kind == "none":
-            yield _hung(window, *SHEET)
-            if _pictured(setup, window):  # elsewhere daylight is worth more than the dark
-                yield _hung(window, *BLANKET)
+            if not _pictured(setup, window):
+                yield _hung(window, *SHEET)
+                continue
+            # Behind somebody a covering is seldom enough, and elsewhere daylight is worth more than the dark.
+            yield _told_enough(setup, _hung(window, *SHEET))
+            yield _told_enough(setup, _hung(window, *BLANKET))
         else:
             yield _pane(window, "uncover", "Draw back what hangs before: {}", typical.covering("none"), FREE, "")
+
+
+def _told_enough(setup: Setup, move: Move) -> Move:
+    """A covering with a word about what is still amiss once it hangs."""
+    trial = falling_of(applied(setup, move.patch))
+    need_lx = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect).clean_lx
+    stops, level_lx = meter(trial).error_stops, trial.face_lx["front"]
+    if stops < -1:
+        return dataclasses.replace(
+            move, detail=f"{move.detail} That alone is not enough: your face still comes out {-stops:.1f} stops too dark."
+        )
+    if level_lx < need_lx:
+        return dataclasses.replace(move, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
+    return move
 
 
 def lamp_for_window(falling: Falling) -> Iterator[Move]:

@@ -79,7 +79,7 @@ def moves_for(falling: Falling, metered: Metered, wanting: Set[str]) -> Iterator
         yield from moves.overhead_off(falling.setup)
         yield from moves.place_lamps(falling)
         yield from moves.turn_to_window(falling)
-        yield from coverings.move_panes(falling.setup)
+        yield from coverings.move_panes(falling)
         yield from coverings.lamp_for_window(falling)
         yield from moves.buy_lamp(falling)
         yield from moves.fewer_pictures(falling.setup)

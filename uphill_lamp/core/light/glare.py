@@ -13,6 +13,7 @@ from uphill_lamp.core.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of
 from uphill_lamp.core.scene.vectors import UP, Vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M, REFERENCE_FACE
+from uphill_lamp.core.scene.wording import degrees
 
 LENS_SHARE = {"plain": 0.08, "anti_reflective": 0.015}  # of light sent back, both faces of a lens together
 # A lens's normal points 10 degrees down from straight ahead; its curve adds 8 degrees up and down, 14 aside.
@@ -75,6 +76,16 @@ def mirrored(falling: Falling) -> list[Glare]:
             if math.isfinite(margin):
                 found.append(Glare(source, margin))
     return sorted(found, key=lambda glare: glare.margin_deg)
+
+
+def glare_words(falling: Falling, source_id: str) -> str:
+    """What a source does in the glasses, in a sentence; empty without glasses, or for what does not shine."""
+    glare = next((one for one in mirrored(falling) if one.source.id == source_id), None)
+    if glare is None:
+        return ""
+    if glare.margin_deg < 0:
+        return f"It shines in your glasses, {degrees(-glare.margin_deg)} inside them."
+    return f"It is {degrees(glare.margin_deg)} clear of shining in your glasses."
 
 
 def spots_of(source: PointSource | AreaSource) -> FloatArray:

@@ -50,7 +50,8 @@ def locked(falling: Falling, metered: Metered) -> Iterator[Move]:
     root = f"/cameras/{camera.id}"
     patch = (replace(f"{root}/metering", "locked"), replace(f"{root}/locked_exposure_lx", level_lx))
     yield Move("light.lock_exposure", "Lock the camera's exposure on your face", patch, FREE,
-               detail=f"In its settings, with your face large before the lens: {lux(level_lx)} falls on it. What is brighter behind you turns white.")  # fmt: skip
+               detail=f"In its settings, with your face large before the lens: {lux(level_lx)} falls on it. What is brighter behind you turns white.",
+               promises=(("light.exposure", 0.0),))  # fmt: skip
 
 
 def _shares(falling: Falling, metered: Metered, light: Light) -> tuple[float, float]:

@@ -110,4 +110,5 @@ def white_pages(falling: Falling) -> Iterator[Move]:
         more_lx = now_lx * (white_share / screen.white_share - 1)
         if more_lx >= LEAST_PAGE_LX:
             yield Move(f"light.white_page.{screen.id}", f"Open a white page over half of: {screen.name}", (replace(f"/screens/{screen.id}/white_share", white_share),),
-                       FREE, (cautions.SCREEN_LAMP,), detail=f"It gives your face {lux(more_lx)} more.")  # fmt: skip
+                       FREE, (cautions.SCREEN_LAMP,), detail=f"It gives your face {lux(more_lx)} more.",
+                       promises=(("light.face_level", falling.face_lx["front"] + more_lx),))  # fmt: skip

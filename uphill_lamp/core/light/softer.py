@@ -73,7 +73,7 @@ def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
         ("the wall to your right", -face.left, 0.1),
     ):
         start = face.eyes + 0.3 * face.forward + up_m * UP
-        with np.errstate(divide="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore"):
             reach = np.where(along > 1e-6, (size - 0.01 - start) / along, np.where(along < -1e-6, (0.01 - start) / along, np.inf))
         found.append((name, start + max(float(reach.min()), 0.0) * along))
     return found
@@ -111,7 +111,8 @@ def bounced(falling: Falling) -> Iterator[Move]:
         verb = "Turn" if light.on else "Turn on and aim"
         detail = f"Your face then gets {lux(level_lx)}, soft as the wall is large."
         title = f"{verb} to {surface}: {light.name}"
-        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), OWNED, lamp_cautions(light), detail=detail)
+        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), OWNED, lamp_cautions(light), detail=detail,
+                   promises=(("light.face_level", level_lx),))  # fmt: skip
 
 
 def white_sheet(falling: Falling) -> Iterator[Move]:
@@ -164,7 +165,7 @@ def torch(falling: Falling) -> Iterator[Move]:
     face, size = face_of(setup), room_size(setup.room)
     place = np.clip(face.at(0.45, 0.35, -0.35), 0.05, size - 0.05)
     lamp = Light.model_validate(
-        typical.light("phone_torch", "phone-torch", f"Torch of: {phone.name}", point_at(np.round(place, 3)).model_dump())
+        typical.light("phone_torch", "phone-torch", f"Torch of: {phone.name}"[:80].strip(), point_at(np.round(place, 3)).model_dump())
     )
     best = _best_bounce(falling, lamp)
     if best is None:
@@ -172,6 +173,7 @@ def torch(falling: Falling) -> Iterator[Move]:
     turned, surface, level_lx = best
     patch: Patch = (add("/lights/-", turned.model_dump(mode="json")), remove(f"/kit/{phone.id}"))
     detail = f"Your face then gets {lux(level_lx)}. The phone stands on the desk beside you, its back to the wall, and on its charger."
+    title = f"Phone torch on, turned to {surface}: {phone.name}"
     yield Move(
-        "light.phone_torch", f"Phone torch on, turned to {surface}: {phone.name}", patch, OWNED, (cautions.PHONE_HOLDER,), detail=detail
+        "light.phone_torch", title, patch, OWNED, (cautions.PHONE_HOLDER,), detail=detail, promises=(("light.face_level", level_lx),)
     )

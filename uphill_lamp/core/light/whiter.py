@@ -125,4 +125,5 @@ def in_step(setup: Setup) -> Iterator[Move]:
     if steady:
         fps = min(steady, key=lambda fps: (abs(fps - camera.fps), fps))
         yield Move("light.in_step", f"Send {fps:g} pictures a second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
-                   detail=f"Then each picture holds whole flickers of lamps on {mains_hz} Hz mains. Your camera's settings may call it anti-flicker.")  # fmt: skip
+                   detail=f"Then each picture holds whole flickers of lamps on {mains_hz} Hz mains. Your camera's settings may call it anti-flicker.",
+                   promises=(("light.flicker", 0.0),))  # fmt: skip

@@ -10,6 +10,7 @@ from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.eyes.points import faces, looked_at, near_enough_m
 from uphill_lamp.core.frame.words import desk_words, lens_lines, lid_advice
+from uphill_lamp.core.light.glare import glare_words
 from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
@@ -152,7 +153,8 @@ def _advice(appraisal: Appraisal, picked: str) -> str:
             return ""
         return f"From {length(near_enough_m(setup, point), setup.preferences.units)} away a look at it would pass for eye contact."
     camera = _camera_in_hand(appraisal, picked)
-    return lid_advice(setup, camera) if camera else ""
+    told = [lid_advice(setup, camera) if camera else "", glare_words(appraisal.falling, picked.partition("/")[2])]
+    return " ".join(one for one in told if one)
 
 
 def _lens(appraisal: Appraisal, picked: str) -> list[tuple[str, str]]:
