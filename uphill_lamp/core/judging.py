@@ -179,7 +179,8 @@ def whole_score(areas: Iterable[AreaScore]) -> float:
 def loss_points(areas: Sequence[AreaScore], ids: Iterable[str]) -> float:
     """Points of the whole score that measures hold down: the score were they perfect, less the score as it is."""
     perfect = dict.fromkeys(ids, 1.0)
-    mended = [replace(area, score=area_score(area.measures, perfect) or 0.0) for area in areas]
+    concerned = {measure_id.split(".")[0] for measure_id in perfect}
+    mended = [replace(area, score=area_score(area.measures, perfect) or 0.0) if area.area in concerned else area for area in areas]
     return whole_score(mended) - whole_score(areas)
 
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -45,6 +45,7 @@ def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
     return places, normals
 
 
+T = TypeVar("T")
 _seen: OrderedDict[tuple[Any, ...], FloatArray] = OrderedDict()  # form factors of the room from a face, by room and place
 MOST_SEEN = 24
 
@@ -72,6 +73,16 @@ class Falling:
         carried = Falling(setup, self.sources)
         carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith("_lx") or name == "sent_by_source"})
         return carried
+
+    def once(self, name: str, work: Callable[[], T]) -> T:
+        """What others work out from this light, worked out once; it does not go along to other setups."""
+        if name not in self._told:
+            self._told[name] = work()
+        return self._told[name]
+
+    @cached_property
+    def _told(self) -> dict[str, Any]:
+        return {}
 
     @cached_property
     def enclosure(self) -> Enclosure:

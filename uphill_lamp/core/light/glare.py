@@ -61,6 +61,10 @@ def noticed_cd_m2(falling: Falling) -> float:
 
 def mirrored(falling: Falling) -> list[Glare]:
     """Every source bright enough to be noticed in the glasses, the nearest to being seen first; none without glasses."""
+    return falling.once("mirrored", lambda: _mirrored(falling))
+
+
+def _mirrored(falling: Falling) -> list[Glare]:
     setup = falling.setup
     if setup.presenter.glasses not in LENS_SHARE:
         return []

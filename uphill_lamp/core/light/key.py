@@ -34,6 +34,10 @@ class Leading:
 
 def leading(falling: Falling) -> Leading | None:
     """What leads on the face; None in the dark."""
+    return falling.once("leading", lambda: _leading(falling))
+
+
+def _leading(falling: Falling) -> Leading | None:
     main = main_source(falling)
     if main is None or falling.by_source_lx[:, 0].max() < LEADS_FROM * falling.face_lx["front"]:
         return _room(falling)

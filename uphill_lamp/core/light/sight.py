@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import threading
 from collections import OrderedDict
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,7 +23,14 @@ COLUMNS, ROWS = 32, 18
 FINENESS = 3
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES = 16, 64
+# What tells one sight from another: where things stand and what they are, not how bright they shine or how the camera is set.
 _READS = {"room", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
+_APART: Any = {
+    "room": {"windows": {"__all__": {"covering", "glass_transmittance"}}, "furnishings": True},
+    "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k", "on"}},
+    "cameras": {"__all__": {"fps", "metering", "locked_exposure_lx", "white_balance", "latency_s", "framed_in", "use"}},
+    "call": {"slides", "destination"},
+}
 _kept: OrderedDict[str, Sight] = OrderedDict()
 _lock = threading.Lock()
 
@@ -102,7 +110,7 @@ class Sight:
 
 def sight_of(setup: Setup, camera: Camera) -> Sight:
     """What a camera has before it; worked out once for all that only the lamps tell apart."""
-    key = camera.id + setup.model_dump_json(include=_READS)
+    key = camera.id + setup.model_dump_json(include=_READS, exclude=_APART)
     with _lock:
         found = _kept.get(key)
         if found is not None:
