@@ -42,8 +42,8 @@ class AgainstTheBench(TestCase):
         for name in TWO_PANES:
             setup = demo(name)
             room = DayRoom.of(setup)
-            for month, hour in ((3, 8), (3, 17), (6, 5), (6, 10), (6, 14), (9, 12), (12, 9), (12, 13), (12, 23)):
-                for sky in ("clear", "partly", "overcast"):
+            for month, hour in ((3, 8), (6, 5), (6, 14), (9, 17), (12, 12), (12, 23)):
+                for sky in ("clear", "overcast") if hour % 2 == 0 else ("partly",):
                     self.agree(setup, datetime(2026, month, 20, hour), sky, room)
 
     @settings(max_examples=15)

@@ -16,7 +16,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import WANTING, Band
 from uphill_lamp.core.light.coefficients import Coefficients, coefficients_of, ground_cd_m2
 from uphill_lamp.core.light.daylight import sky_illuminances_lx, sun_normals_lx
-from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, falling_of
+from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, falling_of, thrown_back
 from uphill_lamp.core.light.measures import DIRECT_SUN, SEPARATION, SIDES, SUNNED, level_band
 from uphill_lamp.core.light.sight import sight_of
 from uphill_lamp.core.light.sky_types import SKIES
@@ -86,13 +86,11 @@ class DayRoom:
         walls = some[sight.kinds[some] != "window"]
         glimpses = [(sight.view.things[sight.view.what[ray]].name, sight.rays[ray]) for ray in panes]
         places, normals = sight.view.place[walls].astype(float), sight.view.normal[walls].astype(float)
-        daylight = (
-            {source.id for source in sources_of(setup)} - {light.id for light in setup.lights} - {screen.id for screen in setup.screens}
-        )
-        lit = falling_of(setup, [source for source in sources_of(setup) if source.id not in daylight])
-        dark = _on(
-            lit, sight.view.place[panes].astype(float), sight.view.normal[panes].astype(float)
-        )  # glass at night shows the room a little
+        own = {thing.id for thing in (*setup.lights, *setup.screens)}
+        shining = [source for source in sources_of(setup) if source.id in own]
+        lit = falling_of(setup, [*shining, *thrown_back(setup, shining)])
+        # Glass at night shows the room a little.
+        dark = _on(lit, sight.view.place[panes].astype(float), sight.view.normal[panes].astype(float))
         lamps = np.concatenate([list(lit.face_lx.values()), _on(lit, places, normals), dark * sight.reflectance[panes] / np.pi])
         reflectance = np.concatenate([sight.reflectance[walls], np.full(len(panes), np.nan)])
         return cls(setup, coefficients_of(setup, places, normals, glimpses), reflectance, lamps)

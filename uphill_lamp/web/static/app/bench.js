@@ -2,6 +2,7 @@
 // swaps in what comes back. Previews are numbered: the newest wins, and only one is under way at a time.
 const NUDGE_M = 0.01;
 const DRAG_FROM_PX = 4;
+const FIGURES_MS = 250;
 
 function bench() {
   return {
@@ -11,6 +12,8 @@ function bench() {
     sent: 0,
     shown: 0,
     chain: Promise.resolve(),
+    inHand: null, // what had the focus before a drag took its element away
+    toldAt: 0, // when the findings were last shown while something is dragged [ms]
     drawn: {}, // by region, what was last put there
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
     plain: "", // address of the picture as the others see it
@@ -146,7 +149,12 @@ function bench() {
       if (!fresh.querySelector('[data-region="notice"]')) this.root.querySelector('[data-region="notice"]')?.remove();
       this.readState();
       if (fresh.querySelector('[data-region="hand"]:not([data-draft])')) this.settleFields();
-      if (handle) this.root.querySelector(`[data-region="${view}"] [data-thing="${CSS.escape(handle)}"]`)?.focus({ preventScroll: true });
+      if (handle) this.inHand = { handle, view };
+      if (!this.inHand || this.drag) return; // to focus makes the browser lay the page out at once: a drag waits with it until its end
+      if (handle || document.activeElement === document.body) {
+        this.root.querySelector(`[data-region="${this.inHand.view}"] [data-thing="${CSS.escape(this.inHand.handle)}"]`)?.focus({ preventScroll: true });
+      }
+      this.inHand = null;
     },
     // A drawing that has not changed stays: most of a drag's work would be painting the same lines again.
     redraw(name, here, region) {
@@ -166,10 +174,15 @@ function bench() {
         if (old && old !== document.activeElement) old.value = field.getAttribute("value");
       }
     },
-    // While something is dragged the findings follow by their words; what mends them is worked out on release.
+    // While something is dragged the findings follow by their words, a new one at once, new figures a few times a second; what
+    // mends them is worked out on release.
     newFindings(here, region) {
       const told = (list) => [...list.querySelectorAll("h3")].map((title) => title.textContent).join("|");
-      return told(here) !== told(region);
+      const was = told(here), now = told(region), figures = /[-\u2212]?[\d.]+/g;
+      if (was === now) return false;
+      if (was.replace(figures, "") === now.replace(figures, "") && performance.now() - this.toldAt < FIGURES_MS) return false;
+      this.toldAt = performance.now();
+      return true;
     },
     // The picture stays until the next one has arrived; the lines over it change at once.
     swapPicture(here, region) {
