@@ -225,10 +225,7 @@ function bench() {
       this.wanted = address;
       if (this.fetching || image.getAttribute("src") === address) return;
       this.fetching = true;
-      let shown;
-      this.pictured = new Promise((resolve) => { shown = resolve; });
       const done = () => {
-        shown();
         image.removeEventListener("load", done);
         image.removeEventListener("error", done);
         this.fetching = false;
