@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal import Appraisal, appraise
-from uphill_lamp.core.light.brim import BRIM_RADIUS_M, BRIM_UP_M, MIDDLE_BACK_M, passes_brim
+from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M, passes_brim
 from uphill_lamp.core.light.day import DayRoom, day_of
 from uphill_lamp.core.light.falling import FACE_POINTS
 from uphill_lamp.core.light.glare import glare_words, margins_deg, mirrored
@@ -204,8 +204,7 @@ class Points(TestCase):
 
 class UnderABrim(TestCase):
     def hatted(self, setup: Any) -> Any:
-        hat = {"id": "hat", "name": "Hat", "kind": "hat", "colour": "#5a4632", "reflectance": 0.15}
-        return put(setup, presenter__clothing=[garment.model_dump(mode="json") for garment in setup.presenter.clothing] + [hat])
+        return put(setup, presenter__brim_m=0.07)
 
     def test_what_comes_from_above_is_cut_and_what_comes_level_is_not(self) -> None:
         for up_deg, cut in ((75, True), (60, True), (10, False), (-20, False)):
@@ -220,10 +219,10 @@ class UnderABrim(TestCase):
     def test_the_edge_lies_where_geometry_puts_it(self) -> None:
         face = face_of(demo("clock-bench"))
         brow = face.at(-0.005, 0.0, 0.04)[None]
-        edge = math.atan2(BRIM_UP_M - 0.04, BRIM_RADIUS_M - MIDDLE_BACK_M + 0.005)
+        edge = math.atan2(BRIM_UP_M - 0.04, HEAD_RADIUS_M + 0.07 - MIDDLE_BACK_M + 0.005)
         for off, passes in ((-0.02, True), (0.02, False)):
             ray = math.cos(edge + off) * face.forward + math.sin(edge + off) * UP
-            self.assertEqual(bool(passes_brim(face, brow, ray[None])[0]), passes)
+            self.assertEqual(bool(passes_brim(face, 0.07, brow, ray[None])[0]), passes)
 
     def test_the_day_knows_the_hat(self) -> None:
         setup = self.hatted(demo("standing-webinar"))

@@ -144,8 +144,8 @@ def focus_moves(setup: Setup, face_lx: float) -> Iterator[Move]:
     patch: tuple[Operation, ...] = ()
     focus_m, focal, circle = figures.focus_m, optics.focal_length_m(camera), optics.circle_m(camera)
     if camera.focus.kind == "manual" and abs(focus_m - distance_m) > 0.005:
-        focus_m = max(distance_m, optics.nearest_focus_m(camera))
-        patch = (replace(f"{root}/focus/distance_m", round(focus_m, 3)),)
+        focus_m = round(max(distance_m, optics.nearest_focus_m(camera)), 3)  # as it will be kept: sharpness is judged by that
+        patch = (replace(f"{root}/focus/distance_m", focus_m),)
     stand_in = "Put a stand-in on the chair, at your eyes' height and place: a lamp stand or a box with print on it." if patch else ""
     said = (cautions.STAND_IN,) if patch else ()
     if optics.depth_of_field(focal, camera.lens.f_number, circle, focus_m).holds(least, most):

@@ -10,20 +10,21 @@ from uphill_lamp.core.light.sources import FloatArray
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import UP
 
-# An ordinary brim: a level disc 7 cm wide round the head, 5.5 cm above the eyes.
-BRIM_UP_M, BRIM_RADIUS_M, MIDDLE_BACK_M = 0.055, 0.165, 0.07
+# A brim is a level disc round the head, 5.5 cm above the eyes, that stands out as far as the setup says.
+BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M = 0.055, 0.095, 0.07
 
 
 def wears_brim(setup: Setup) -> bool:
-    """Whether the presenter wears a hat."""
-    return any(garment.kind == "hat" for garment in setup.presenter.clothing)
+    """Whether the presenter wears a hat with a brim."""
+    return setup.presenter.brim_m > 0
 
 
-def passes_brim(face: Face, places: FloatArray, rays: FloatArray) -> NDArray[np.bool_]:
+def passes_brim(face: Face, brim_m: float, places: FloatArray, rays: FloatArray) -> NDArray[np.bool_]:
     """Whether light from directions reaches places on the face past the brim.
 
     Args:
         face: where the head is.
+        brim_m: how far the brim stands out [m].
         places: shape (N, 3) [m].
         rays: unit directions towards the light, shape (N, ..., 3).
 
@@ -37,4 +38,4 @@ def passes_brim(face: Face, places: FloatArray, rays: FloatArray) -> NDArray[np.
     rise = np.where(going[..., 2] > 1e-9, going[..., 2], np.inf)
     reach = (BRIM_UP_M - start[..., 2]) / rise
     across = np.hypot(start[..., 0] + reach * going[..., 0] + MIDDLE_BACK_M, start[..., 1] + reach * going[..., 1])
-    return np.asarray((start[..., 2] >= BRIM_UP_M) | (going[..., 2] <= 1e-9) | (across > BRIM_RADIUS_M))
+    return np.asarray((start[..., 2] >= BRIM_UP_M) | (going[..., 2] <= 1e-9) | (across > HEAD_RADIUS_M + brim_m))

@@ -109,7 +109,7 @@ class Coefficients:
                 reached = _reached(opening.pane, self.places[:rows], towards[few])
                 if wears_brim(self.setup):
                     rays = np.repeat(towards[few][None], 6, axis=0)
-                    reached[:, :6] &= passes_brim(face_of(self.setup), self.places[:6], rays).T
+                    reached[:, :6] &= passes_brim(face_of(self.setup), self.setup.presenter.brim_m, self.places[:6], rays).T
                 facing = np.maximum(towards[few] @ self.normals[:rows].T, 0.0)
                 straight[few] += reached * facing * (sun_lx[few] * opening.through)[:, None]
                 by_room[few] += enters[few, None] * self._by_room(opening.pane, towards[few], rows)
@@ -275,7 +275,7 @@ class _Pane:
         met = cell_of(rays, -self.pane.normal, self.obstruction_deg)
         weights = before * arriving / squared**2 * patch_m2 * self.through
         if wearer is not None and wears_brim(wearer):
-            weights[:6] *= passes_brim(face_of(wearer), places[:6], rays[:6])
+            weights[:6] *= passes_brim(face_of(wearer), wearer.presenter.brim_m, places[:6], rays[:6])
         at = met + (GROUND + 1) * np.arange(len(places))[:, None]
         cells = np.bincount(at.ravel(), weights.ravel(), len(places) * (GROUND + 1))
         return np.asarray(cells, float).reshape(len(places), GROUND + 1)

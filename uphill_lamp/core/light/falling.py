@@ -159,13 +159,15 @@ def past_brim(setup: Setup, source: Source, places: FloatArray, normals: FloatAr
     if not isinstance(source, AreaSource):
         towards = source.towards[None] if isinstance(source, SunBeam) else source.place - places
         rays = np.broadcast_to(towards / np.linalg.norm(towards, axis=1, keepdims=True), places.shape)
-        return passes_brim(face, places, rays).astype(float)
+        return passes_brim(face, setup.presenter.brim_m, places, rays).astype(float)
     beyond = source.patches(BRIM_FINENESS)[0][None] - places[:, None]
     away = np.maximum(np.linalg.norm(beyond, axis=-1), 1e-6)
     rays = beyond / away[..., None]
     arriving, leaving = np.maximum(np.einsum("npi,ni->np", rays, normals), 0), np.maximum(-rays @ source.pane.normal, 0)
     weights = arriving * leaving * source.seen_cd_m2(rays) / away**2
-    return np.asarray((weights * passes_brim(face, places, rays)).sum(axis=1) / np.maximum(weights.sum(axis=1), 1e-12))
+    return np.asarray(
+        (weights * passes_brim(face, setup.presenter.brim_m, places, rays)).sum(axis=1) / np.maximum(weights.sum(axis=1), 1e-12)
+    )
 
 
 def falling_of(setup: Setup, sources: Sequence[Source] | None = None) -> Falling:

@@ -62,6 +62,7 @@ def of_presenter(setup: Setup) -> tuple[Measured, ...]:
         value_field("facing", "facing", "angle", "/presenter/facing_yaw_deg", lambda s: s.presenter.facing_yaw_deg, -360, 360,
                about="Seen from above: 0 up the drawing, more turns clockwise."),
         choice_field("posture", "I", "/presenter/posture", lambda s: s.presenter.posture, (("sitting", "sit"), ("standing", "stand"))),
+        value_field("brim", "hat brim", "length", "/presenter/brim_m", lambda s: s.presenter.brim_m, 0, 0.2, about="How far it stands out; 0 without a hat."),
         choice_field("glasses", "glasses", "/presenter/glasses", lambda s: s.presenter.glasses,
                 (("none", "none"), ("plain", "plain"), ("anti_reflective", "anti-reflective"))),
         choice_field("effort", "voice", "/presenter/voice_effort", lambda s: s.presenter.voice_effort,
