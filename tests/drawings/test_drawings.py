@@ -13,13 +13,14 @@ from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.document import written
 from uphill_lamp.core.document.quickstart import QUESTIONS
+from uphill_lamp.core.light.key import Leading
 from uphill_lamp.core.light.sources import PointSource
-from uphill_lamp.core.scene.body import head_frame
+from uphill_lamp.core.scene.body import head_frame, trunk
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.drawings import answers, bars, overlay, plan, screen, side, slope
 from uphill_lamp.drawings.draftsman import Draftsman, Pace
-from uphill_lamp.drawings.far_side import levels
+from uphill_lamp.drawings.far_side import levels, shadow
 from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
@@ -220,6 +221,50 @@ class LightLevels(TestCase):
         text = lit_face(appraisal)
         ElementTree.fromstring(text)
         self.assertEqual(text.count("<circle"), 6)
+
+
+class ShadowsOnTheFace(TestCase):
+    """What nose and brow keep from the skin."""
+
+    heads = tuple(part for part in trunk(demo().presenter) if part.part == "head")
+
+    def skin(self) -> np.ndarray:
+        y, z = (rows.ravel().astype(np.float32) for rows in np.meshgrid(np.linspace(-0.05, 0.05, 81), np.linspace(-0.1, 0.06, 129)))
+        return np.column_stack([shadow._skin(self.heads, y, z), y, z]).astype(np.float32)
+
+    def share(self, left: float, up: float, fills_deg: float) -> np.ndarray:
+        ray = np.array([1.0, left, up], dtype=np.float32)
+        return shadow.seen_share(self.skin(), ray / np.linalg.norm(ray), fills_deg, self.heads)
+
+    def test_light_from_straight_ahead_is_kept_from_next_to_nothing(self) -> None:
+        self.assertGreater(float((self.share(0, 0, 4) > 0.99).mean()), 0.9)
+
+    def test_the_nose_throws_its_shadow_away_from_the_lamp(self) -> None:
+        skin, lit = self.skin(), self.share(1.2, 0.3, 4)
+        beside = (np.abs(skin[:, 2] + 0.045) < 0.012) & (np.abs(np.abs(skin[:, 1]) - 0.022) < 0.008)
+        right, left = lit[beside & (skin[:, 1] < 0)], lit[beside & (skin[:, 1] > 0)]
+        self.assertLess(float(right.mean()), 0.6)
+        self.assertGreater(float(left.mean()), 0.95)
+        under = (np.abs(skin[:, 1]) < 0.008) & (np.abs(skin[:, 2] + 0.063) < 0.004)
+        self.assertLess(float(self.share(0, 1.2, 4)[under].mean()), 0.5)  # a lamp from above: under the nose
+
+    def test_a_mirrored_lamp_throws_a_mirrored_shadow(self) -> None:
+        np.testing.assert_allclose(
+            self.share(0.8, 0.4, 10).reshape(129, 81), self.share(-0.8, 0.4, 10).reshape(129, 81)[:, ::-1], atol=1e-4
+        )
+
+    def test_a_small_light_draws_sharp_edges_and_a_large_one_soft_ones(self) -> None:
+        edges = [float(np.abs(np.diff(self.share(1.0, 0.3, fills).reshape(129, 81), axis=1)).max()) for fills in (4, 20, 60)]
+        self.assertEqual(edges, sorted(edges, reverse=True))
+        self.assertGreater(edges[0], 3 * edges[2])
+        between = [float(((lit > 0.1) & (lit < 0.9)).mean()) for lit in (self.share(1.0, 0.3, fills) for fills in (4, 60))]
+        self.assertGreater(between[1], 2 * between[0])
+
+    def test_walls_that_lead_throw_none(self) -> None:
+        places, normals = self.skin()[:5], np.repeat(np.array([[1.0, 0, 0]], np.float32), 5, axis=0)
+        lead = Leading(None, 140.0, 20.0)
+        for nothing in (lead, None):
+            self.assertEqual(shadow.kept_from(nothing, face_of(demo()), self.heads, places, normals).sum(), 0)
 
 
 class ThePaceOfDrafts(TestCase):

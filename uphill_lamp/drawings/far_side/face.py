@@ -25,8 +25,9 @@ EYE_M = 0.0315
 
 @dataclass(frozen=True)
 class FaceTexture:
-    """Slopes of the relief (ROWS, COLUMNS) [m/m], shade 0-1, and paint weights 0-1 of the parts drawn on the skin."""
+    """Relief [m] and its slopes (ROWS, COLUMNS) [m/m], shade 0-1, and paint weights 0-1 of the parts drawn on the skin."""
 
+    relief: FloatArray
     slope_y: FloatArray
     slope_z: FloatArray
     hollow: FloatArray
@@ -125,7 +126,7 @@ def face_texture() -> FaceTexture:
     rims = _rims(y, z)
     parts = {"white": opening, "iris": iris, "pupil": pupil, "lash": np.clip(lash, 0, 1), "lid": lid * (1 - opening), "brows": brows,
              "lips": lips, "parting": parting, "nostrils": nostrils, "blush": blush, "rims": rims}  # fmt: skip
-    return FaceTexture(np.asarray(slope_y, np.float32), np.asarray(slope_z, np.float32), hollow.astype(np.float32),
+    return FaceTexture(relief.astype(np.float32), np.asarray(slope_y, np.float32), np.asarray(slope_z, np.float32), hollow.astype(np.float32),
                        {name: part.astype(np.float32) for name, part in parts.items()})  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.key import leading
 from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.scene.body import Ellipsoid, cloth_normals, head_frame
@@ -26,6 +27,7 @@ from uphill_lamp.drawings.far_side.grid import Spots, lit_together, surface_ligh
 from uphill_lamp.drawings.far_side.light import Harmonics, Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
+from uphill_lamp.drawings.far_side.shadow import kept_from
 
 FULL_COLUMNS = 480
 SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_panel": "#8a6844", "brick_bare": "#96604a",
@@ -202,6 +204,8 @@ class _Painter:
         chest = (names == "shirt") | (names == "neck")
         falls = head.fall(normals)
         falls[chest] = breast.fall(normals[chest])
+        heads = [part for part in self.shape if part.part == "head"]
+        falls[skin] -= kept_from(leading(self.falling), self.face, heads, places[skin], normals[skin])
         falls = np.maximum(falls, 0.15 * self.even) * _shade(names, places, skin, head)[:, None]
         self.out[here] = falls * albedo / np.float32(np.pi) + shine * head.fall(normals) * 0.02
         on = np.flatnonzero(skin)
