@@ -25,6 +25,7 @@ from uphill_lamp.core.scene.placing import (
     screen_pane,
     window_pane,
 )  # fmt: skip
+from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
@@ -88,6 +89,7 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         _backdrop(setup, sheet, picked, labels), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(screen, sheet, picked) for screen in setup.screens),
         _wanted_look(setup, sheet) if stage == "light" else None,
+        _sky_words(setup, sheet) if stage == "light" else None,
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
         *(_lamp(light, sheet, picked, labels) for light in setup.lights),
         *(_reflector(one, sheet, picked, labels) for one in setup.reflectors),
@@ -183,6 +185,17 @@ def _reach(setup: Setup, sheet: Sheet) -> Node:
             rim = [vector(light.position) + radius * direction(light.aim_yaw_deg + turn) for turn in np.linspace(-half, half, 13)]
             shapes.append(polygon([(x, y), *(sheet.at(place) for place in rim)], class_="reach"))
     return group(*shapes)
+
+
+def _sky_words(setup: Setup, sheet: Sheet) -> Node | None:
+    """What stands over the windows at the call, below the room."""
+    if not setup.room.windows:
+        return None
+    rise_deg, _ = sun_position_deg(setup.place)
+    sky = {"clear": "Clear sky", "partly": "Some cloud", "overcast": "Overcast sky"}[setup.place.sky]
+    told = f"{sky}, sun {degrees(rise_deg)} up" if rise_deg > 0 else "Dusk or dawn" if rise_deg > -12 else "Night"
+    x, y = sheet.at(np.array([0.0, 0.0, 0.0]))
+    return words(x, y + 16, told, class_="small")
 
 
 def _wanted_look(setup: Setup, sheet: Sheet) -> Node:
