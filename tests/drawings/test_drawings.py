@@ -270,13 +270,17 @@ class ShadowsOnTheFace(TestCase):
 class ThePaceOfDrafts(TestCase):
     def test_narrows_while_drafts_are_slow_and_widens_when_they_are_quick(self) -> None:
         pace = Pace()
-        self.assertEqual(pace.columns, max(Pace.WIDTHS_PX))
-        pace.took(2 * Pace.SLOW_S)
-        self.assertEqual(pace.columns, Pace.WIDTHS_PX[1])
-        pace.took((Pace.SLOW_S + Pace.QUICK_S) / 2)
-        self.assertEqual(pace.columns, Pace.WIDTHS_PX[1])
-        pace.took(Pace.QUICK_S / 2)
-        self.assertEqual(pace.columns, Pace.WIDTHS_PX[0])
+        for took_s, columns in (
+            (2 * Pace.SLOW_S, 120),
+            (Pace.SLOW_S, 120),
+            (Pace.QUICK_S / 2, 144),
+            (Pace.QUICK_S / 2, 176),
+            (0.03, 176),
+            (0, 208),
+            (0, 208),
+        ):
+            pace.took(took_s)
+            self.assertEqual(pace.columns, columns)
 
     @given(st.lists(st.floats(0, 10), max_size=30))
     def test_never_leaves_its_widths(self, times: list[float]) -> None:

@@ -110,6 +110,16 @@ class Revisions(WebTest):
             self.assertRegex(source(), r"^/picture/\w+/208\.jpg$")
             late.set()
 
+    def test_a_brief_preview_brings_picture_and_drawings_alone_and_they_are_the_same(self) -> None:
+        change = {"action": "move", "thing": "cameras/camera", "view": "side", "right": "0", "up": "0.06"}
+        whole, brief = (self.post("preview", **change, **more).content.decode() for more in ({}, {"brief": "1"}))
+        regions = [re.findall(r'data-region="(\w+)"', html) for html in (whole, brief)]
+        self.assertEqual(regions[1], ["state", "seen", "side", "plan"])
+        self.assertTrue(set(regions[1]) < set(regions[0]))
+        for name in ("side", "plan"):
+            drawn = [re.search(rf'data-region="{name}".*?</section>', html, re.DOTALL)[0] for html in (whole, brief)]  # type: ignore[index]
+            self.assertEqual(drawn[0], drawn[1])
+
     def test_every_action_and_what_is_no_action(self) -> None:
         for values in (
             {"action": "turn", "thing": "lights/bench-lamp", "degrees": "5"},

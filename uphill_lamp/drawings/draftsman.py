@@ -49,10 +49,11 @@ class Pace:
     """How wide drafts are drawn so that they keep up with a hand: narrower on a slow or busy machine, full width on a quick one."""
 
     WIDTHS_PX = (208, 176, 144, 120)
+    FIRST = 2
     SLOW_S, QUICK_S = 0.035, 0.018  # ten a second leave 100 ms, and the page and its figures need most of it
 
     def __init__(self) -> None:
-        self._step = 0
+        self._step = self.FIRST  # a hand that begins to drag must not wait for the width to be found out
 
     @property
     def columns(self) -> int:

@@ -74,6 +74,20 @@ def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
     return found
 
 
+def picture_context(
+    revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *, draft: bool
+) -> dict[str, Any]:  # fmt: skip
+    """What the picture and the drawings show: all that most previews of a drag bring."""
+    return {
+        "appraisal": appraisal, "revision": revision, "digest": digest, "stage": SLUGS[stage], "picked": picked,
+        "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
+        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal), "aspect": appraisal.setup.call.output_aspect,
+        "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft), "draft": draft,
+        "units": appraisal.setup.preferences.units, "can_undo": revision.parent_id is not None,
+        "can_redo": not draft and revision.children.exists(),
+    }  # fmt: skip
+
+
 def context(
     setup: Setup, revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *,
     draft: bool = False, said: str = "", faults: dict[str, tuple[str, str]] | None = None,
@@ -90,21 +104,16 @@ def context(
     """
     entries = [_with_fault(entry, (faults or {}).get(entry.key)) for entry in fields_of(appraisal.setup, picked)]
     area = appraisal.area(stage)
-    return slope_context(setup, appraisal, SLUGS[stage], picked) | {
-        "revision": revision, "digest": digest,
+    brief = picture_context(revision, digest, appraisal, stage, picked, draft=draft)
+    return slope_context(setup, appraisal, SLUGS[stage], picked) | brief | {
         "readings": [one for one in area.measures if one.band or one.id == "sound.level"] if area else (),
         "findings": appraisal.findings, "with_gains": False,
-        "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
-        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal),
-        "aspect": appraisal.setup.call.output_aspect,
         "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
-        "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft),
         "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
-        "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked), "draft": draft,
+        "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked),
         "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
-        "pickable": () if draft else pickable(appraisal), "said": said, "units": appraisal.setup.preferences.units,
-        "can_undo": revision.parent_id is not None, "can_redo": not draft and revision.children.exists(),
+        "pickable": () if draft else pickable(appraisal), "said": said,
     }  # fmt: skip
 
 

@@ -121,6 +121,9 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         text = document.model_dump_json()  # as stored it would be indented, which takes seven times as long
         digest, appraisal = appraised(text, before, document)
         picture = DRAFTSMAN.begin(text.encode(), appraisal.metered)
+        if request.POST.get("brief") == "1":
+            context = page.picture_context(revision, digest, appraisal, stage, picked, draft=True)
+            return render(request, "bench/_brief.html", context | {"drawn": _inline(picture)})
         context = page.context(setup, revision, digest, appraisal, stage, picked, draft=True)
         return render(request, "bench/_regions.html", context | {"drawn": _inline(picture)})
 

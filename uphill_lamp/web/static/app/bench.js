@@ -2,7 +2,7 @@
 // swaps in what comes back. Previews are numbered: the newest wins, and only one is under way at a time.
 const NUDGE_M = 0.01;
 const DRAG_FROM_PX = 4;
-const FIGURES_MS = 250;
+const WHOLE_MS = 250;
 
 function bench() {
   return {
@@ -13,7 +13,8 @@ function bench() {
     shown: 0,
     chain: Promise.resolve(),
     inHand: null, // what had the focus before a drag took its element away
-    toldAt: 0, // when the findings were last shown while something is dragged [ms]
+    brief: null, // the last wish of a drag, if its answer left figures and findings out
+    wholeAt: 0, // when the last answer with them was asked for [ms]
     drawn: {}, // by region, what was last put there
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
     plain: "", // address of the picture as the others see it
@@ -40,9 +41,11 @@ function bench() {
       const redo = document.querySelector("[data-redo]");
       undo.disabled = state.canUndo !== "1";
       redo.disabled = state.canRedo !== "1";
-      document.querySelector("[data-units]").firstChild.textContent = this.units === "inch" ? "inch" : "cm";
-      document.querySelector(".setup-name").lastChild.textContent = state.name;
+      this.write(document.querySelector("[data-units]").firstChild, this.units === "inch" ? "inch" : "cm");
+      this.write(document.querySelector(".setup-name").lastChild, state.name);
     },
+    // Text put in place again is laid out and painted again, even where it says the same.
+    write(place, text) { if (place.textContent !== text) place.textContent = text; },
     keysOn() { try { return localStorage.getItem("uphill-keys") !== "off"; } catch { return true; } },
 
     // ---- talking to the server
@@ -94,17 +97,27 @@ function bench() {
       if (this.underWay) return;
       this.underWay = true;
       let asked = null;
-      while (this.drag && (asked ??= this.askWaiting())) {
+      while (this.drag && (asked ??= this.askWaiting() ?? this.askWhole())) {
         const answer = await asked;
         asked = this.askWaiting();
         if (this.drag) this.show(answer);
       }
       this.underWay = false;
     },
+    // Picture and drawings follow the hand each time, figures and findings a few times a second, and once more when it rests.
     askWaiting() {
       const values = this.waiting;
       this.waiting = null;
-      return values && this.drag ? this.ask(`${this.root.dataset.base}preview/`, values) : null;
+      if (!values || !this.drag) return null;
+      this.brief = performance.now() - this.wholeAt < WHOLE_MS ? values : null;
+      if (!this.brief) this.wholeAt = performance.now();
+      return this.ask(`${this.root.dataset.base}preview/`, this.brief ? { ...values, brief: "1" } : values);
+    },
+    askWhole() {
+      if (!this.brief) return null;
+      this.waiting = this.brief;
+      this.wholeAt = -WHOLE_MS;
+      return this.askWaiting();
     },
     async askGains() {
       const findings = this.root.querySelector('[data-region="findings"]');
@@ -167,22 +180,17 @@ function bench() {
     draftHand(here, region) {
       for (const part of [".hand-words", ".advice", ".on-screen-frame"]) {
         const old = here.querySelector(part), fresh = region.querySelector(part);
-        if (old && fresh) old.replaceChildren(...fresh.childNodes);
+        if (old && fresh && old.innerHTML !== fresh.innerHTML) old.replaceChildren(...fresh.childNodes);
       }
       for (const field of region.querySelectorAll("[data-field]")) {
         const old = here.querySelector(`[data-field="${field.dataset.field}"]`);
-        if (old && old !== document.activeElement) old.value = field.getAttribute("value");
+        if (old && old !== document.activeElement && old.value !== field.getAttribute("value")) old.value = field.getAttribute("value");
       }
     },
-    // While something is dragged the findings follow by their words, a new one at once, new figures a few times a second; what
-    // mends them is worked out on release.
+    // While something is dragged the findings follow by their words; what mends them is worked out on release.
     newFindings(here, region) {
       const told = (list) => [...list.querySelectorAll("h3")].map((title) => title.textContent).join("|");
-      const was = told(here), now = told(region), figures = /[-\u2212]?[\d.]+/g;
-      if (was === now) return false;
-      if (was.replace(figures, "") === now.replace(figures, "") && performance.now() - this.toldAt < FIGURES_MS) return false;
-      this.toldAt = performance.now();
-      return true;
+      return told(here) !== told(region);
     },
     // The picture stays until the next one has arrived; the lines over it change at once.
     swapPicture(here, region) {
