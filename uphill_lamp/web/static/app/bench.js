@@ -15,11 +15,8 @@ function bench() {
     inHand: null, // what had the focus before a drag took its element away
     brief: null, // the last wish of a drag, if its answer left figures and findings out
     wholeAt: 0, // when the last answer with them was asked for [ms]
-    drawn: {}, // by region, what was last put there
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
-    plain: "", // address of the picture as the others see it
-    levels: false, // whether its light is shown instead
-    held: false, // whether the state before the last change is
+    ...benchPicture,
     refused: null, // the last change that a stale page could not make
 
     init() {
@@ -150,7 +147,7 @@ function bench() {
         if (!here || leave.includes(name)) continue;
         if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
         if (["plan", "side", "slope"].includes(name) || (this.drag && name === "readings")) {
-          this.redraw(name, here, region);
+          this.redraw(here, region);
         } else if (name === "hand" && "draft" in region.dataset) {
           this.draftHand(here, region);
         } else if (name === "seen") {
@@ -170,17 +167,14 @@ function bench() {
       this.inHand = null;
     },
     // A drawing that has not changed stays: most of a drag's work would be painting the same lines again.
-    redraw(name, here, region) {
-      const lines = region.innerHTML;
-      if (this.drawn[name] === lines) return;
-      this.drawn[name] = lines;
-      here.replaceChildren(...region.childNodes);
+    redraw(here, region) {
+      if (!here.isEqualNode(region)) here.replaceChildren(...region.childNodes);
     },
     // A draft brings only the figures of what is in hand; they go into the fields that are there.
     draftHand(here, region) {
       for (const part of [".hand-words", ".advice", ".on-screen-frame"]) {
         const old = here.querySelector(part), fresh = region.querySelector(part);
-        if (old && fresh && old.innerHTML !== fresh.innerHTML) old.replaceChildren(...fresh.childNodes);
+        if (old && fresh && !old.isEqualNode(fresh)) old.replaceChildren(...fresh.childNodes);
       }
       for (const field of region.querySelectorAll("[data-field]")) {
         const old = here.querySelector(`[data-field="${field.dataset.field}"]`);
@@ -191,57 +185,6 @@ function bench() {
     newFindings(here, region) {
       const told = (list) => [...list.querySelectorAll("h3")].map((title) => title.textContent).join("|");
       return told(here) !== told(region);
-    },
-    // The picture stays until the next one has arrived; the lines over it change at once.
-    swapPicture(here, region) {
-      const image = here.querySelector("img");
-      const next = region.querySelector("img");
-      image.dataset.levels = next.dataset.levels;
-      if (next.dataset.before) image.dataset.before = next.dataset.before;
-      else delete image.dataset.before;
-      this.plain = next.getAttribute("src");
-      image.alt = next.alt;
-      this.look();
-      here.querySelector(".overlay-layer").replaceChildren(...region.querySelector(".overlay-layer").childNodes);
-    },
-    // What the picture shows: the plain one, its light in false colours, or, while B is held, how it was before the last change.
-    look() {
-      const image = this.root.querySelector("img.picture");
-      const levels = this.levels && !this.drag;
-      this.root.classList.toggle("shows-levels", levels && !this.held);
-      this.root.classList.toggle("shows-before", this.held);
-      this.root.querySelector("[data-levels-switch]")?.setAttribute("aria-pressed", String(this.levels));
-      this.showPicture(image, this.held ? image.dataset.before : levels ? image.dataset.levels : this.plain);
-    },
-    switchLevels() {
-      if (!this.root.querySelector("[data-levels-switch]")) return;
-      this.levels = !this.levels;
-      this.look();
-    },
-    holdBefore() {
-      if (!this.root.querySelector("img.picture").dataset.before || this.drag) return;
-      this.held = true;
-      this.look();
-    },
-    lifted(event) {
-      if (!this.held || (event.type === "keyup" && event.key.toLowerCase() !== "b")) return;
-      this.held = false;
-      this.look();
-    },
-    // One picture is fetched at a time, then the newest wanted: a drag would else cut off each before it arrives.
-    showPicture(image, address) {
-      this.wanted = address;
-      if (this.fetching || image.getAttribute("src") === address) return;
-      this.fetching = true;
-      const done = () => {
-        image.removeEventListener("load", done);
-        image.removeEventListener("error", done);
-        this.fetching = false;
-        if (this.wanted !== address) this.showPicture(image, this.wanted);
-      };
-      image.addEventListener("load", done);
-      image.addEventListener("error", done);
-      image.src = address;
     },
     // A field that was typed in keeps its own value in the browser: after an answer it shows the answer's.
     settleFields() {
