@@ -20,7 +20,7 @@ def main(file: Path) -> None:
     pen = ImageDraw.Draw(sheet)
     for number, (words, setup) in enumerate(shown):
         x, y = 8 + number % ACROSS * (WIDE + 8), 8 + number // ACROSS * (HIGH + LINE + 8)
-        sheet.paste(Image.fromarray(render(appraise(setup), 480).pixels).resize((WIDE, HIGH)), (x, y))
+        sheet.paste(Image.fromarray(render(appraise(setup), 640).pixels).resize((WIDE, HIGH)), (x, y))
         pen.text((x + 2, y + HIGH + 5), words, INK, font_size=15)
     sheet.save(file)
 

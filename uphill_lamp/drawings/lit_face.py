@@ -5,7 +5,7 @@ from __future__ import annotations
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.light.measures import stops
 from uphill_lamp.core.scene.wording import lux
-from uphill_lamp.drawings.far_side.levels import colour_of
+from uphill_lamp.drawings.level_colours import colour_of
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, words
 
 WIDTH, HEIGHT = 344.0, 196.0

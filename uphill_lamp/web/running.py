@@ -65,9 +65,7 @@ def _warm() -> None:
     import pvlib.solarposition  # noqa: F401
     import scipy.optimize  # noqa: F401
 
-    from uphill_lamp.drawings.far_side import face
-
-    face.face_texture()
+    from uphill_lamp.drawings.far_side import render  # noqa: F401
     from uphill_lamp.web.bench.views import DRAFTSMAN
 
     DRAFTSMAN.start()

@@ -44,7 +44,7 @@ class Presenter(Part):
     brim_m: Annotated[float, metres(0, 0.2, "How far a hat brim stands out; 0 without")] = 0
     skin_reflectance: Annotated[Share, Field(description="For the drawing only; no verdict uses it [no unit]")]
     hair_colour: Colour = "#4a3527"
-    hair: Literal["short", "long", "covered", "none"] = "short"
+    hair: Literal["short", "long", "tied", "covered", "none"] = "short"
     voice_effort: Literal["relaxed", "normal", "raised", "loud"]
     voice: Literal["female", "male"]
     clothing: Annotated[tuple[Garment, ...], Field(max_length=12)]

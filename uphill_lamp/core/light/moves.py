@@ -30,6 +30,7 @@ from uphill_lamp.core.scene.wording import degrees, length, money
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
 ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
+NAMED_PULL = 0.002  # worth of a lamp's place for each degree nearer the look's first angle
 HEIGHT_DEG = (10, 20, 32)
 DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
 DIMMED = (1.0, 0.6, 0.35)
@@ -162,10 +163,12 @@ def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Sp
         return None
     given, flux_lm = _given_lx(light, face, np.array([place for *_, place in free]), places, normals)
     best: Spot | None = None
+    named_deg = ASIDE_DEG[setup.preferences.look][0]
     for (aside_deg, height_deg, distance_m, place), gives in zip(free, given + flux_lm * share, strict=True):
         for dim in DIMMED:
             face_lx = dict(zip(FACE_POINTS, (base_lx + dim * gives).tolist(), strict=True))
-            value = worth(level, sides, face_lx) - 0.002 * distance_m  # nearer leaves less light on the wall
+            # Nearer leaves less light on the wall; of angles that do as well the one the look is named for.
+            value = worth(level, sides, face_lx) - 0.002 * distance_m - NAMED_PULL * abs(abs(aside_deg) - named_deg)
             if best is None or value > best.worth:
                 best = Spot(aimed_at_face(light, face, place).model_copy(update={"dim": dim}), value, aside_deg, height_deg, distance_m)
     return best

@@ -13,6 +13,8 @@ from uphill_lamp.core.light.colour import white_uv
 FloatArray = NDArray[np.floating[Any]]
 
 _XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
+MIDTONE = 0.23  # a camera's own development lifts what it meters, 0.18, by about a third of a stop
+CONTRAST = 1.15  # exponent of the development about the middle tone
 LUMA = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
 
 
@@ -49,8 +51,9 @@ def of_reflectance(colour: FloatArray, reflectance: float) -> FloatArray:
 
 @lru_cache(maxsize=1)
 def _tone_table() -> NDArray[np.uint8]:
-    """Linear 0-4 in 4096 steps to 8 bits: straight to 0.6, then a shoulder that burns out at about 2.5 stops over grey."""
-    linear = np.linspace(0, 4, 4096)
+    """Linear 0-4 in 4096 steps to 8 bits: a little steeper than life about the mean, as cameras are, and a shoulder that burns out
+    at about 2.5 stops over grey."""
+    linear = MIDTONE * (np.linspace(0, 4, 4096) / MIDTONE) ** CONTRAST
     knee = 0.6
     bent = np.where(linear < knee, linear, knee + (1 - knee) * (1 - np.exp(-(linear - knee) / (1 - knee))))
     encoded = np.where(bent <= 0.0031308, 12.92 * bent, 1.055 * bent ** (1 / 2.4) - 0.055)

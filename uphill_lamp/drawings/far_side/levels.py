@@ -2,57 +2,62 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.scene.placing import pinhole_of
-from uphill_lamp.core.scene.view import view_of
-from uphill_lamp.core.scene.wording import lux
-from uphill_lamp.drawings.far_side.colour import FloatArray
-from uphill_lamp.drawings.far_side.face import figure
-from uphill_lamp.drawings.far_side.render import Picture
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.drawings.far_side import lamps
+from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray
+from uphill_lamp.drawings.far_side.light import Returned
+from uphill_lamp.drawings.far_side.person import body_luminance, falls_on
+from uphill_lamp.drawings.far_side.render import Picture, away_m, shot_of
+from uphill_lamp.drawings.far_side.room import room_luminance
+from uphill_lamp.drawings.figure.lit import thrown_by
+from uphill_lamp.drawings.level_colours import COLOURS, STEPS_LX
 
-STEPS_LX = (12.5, 25.0, 50.0, 100.0, 200.0, 400.0, 800.0, 1600.0, 3200.0)  # a stop each
-# From ink through plum and brick to lamp and paper: each step lighter than the one before, so that it reads without colour too.
-COLOURS = ("#10161c", "#262739", "#423550", "#633f5c", "#86495c", "#a85a4e", "#c67544", "#dd9a45", "#f2c87e", "#fdf1d2")
 SHINES = (230, 240, 247)
-COLUMNS, GRID_COLUMNS = 480, 240
+COLUMNS = 480
+HALF, LAMP_CD_M2 = 0.5, 1000.0
 EDGE_SHADE = 0.4
-
-
-def key() -> list[tuple[str, str]]:
-    """Colour and words of each step, darkest first."""
-    named = [f"under {lux(STEPS_LX[0])}", *(f"{low:g}–{high:g}" for low, high in pairwise(STEPS_LX)), f"over {lux(STEPS_LX[-1])}"]
-    return list(zip(COLOURS, named, strict=True))
-
-
-def colour_of(level_lx: float) -> str:
-    """Colour of a level, as #rrggbb."""
-    return COLOURS[int(np.searchsorted(STEPS_LX, level_lx, side="right"))]
 
 
 def light_levels(appraisal: Appraisal) -> Picture:
     """What falls on walls, things and face in the camera's view [lx], as colours; what shines by itself is left pale."""
     from PIL import Image
 
-    setup = appraisal.setup
-    pinhole = pinhole_of(setup)
-    rows = max(2, round(GRID_COLUMNS / pinhole.field.aspect))
-    x, y = np.meshgrid((np.arange(GRID_COLUMNS) + 0.5) / GRID_COLUMNS, (np.arange(rows) + 0.5) / rows)
-    view = view_of(setup, pinhole, pinhole.ray(x.ravel(), y.ravel()), figure(setup.presenter))
-    level_lx = appraisal.falling.illuminance_lx(view.place, view.normal, 3).reshape(rows, -1)
-    shines = view.mask("window", "screen", "lamp").reshape(rows, -1)
-    size = (COLUMNS, round(COLUMNS * rows / GRID_COLUMNS))
-    smooth = np.asarray(Image.fromarray(np.log10(np.maximum(level_lx, 0.01)).astype(np.float32)).resize(size, Image.Resampling.BILINEAR))
-    pale = np.asarray(Image.fromarray(shines.astype(np.uint8) * 255).resize(size, Image.Resampling.BILINEAR)) > 127
-    pixels = _palette()[np.searchsorted(np.log10(STEPS_LX), smooth, side="right")]
-    pixels[pale] = SHINES
-    edges = np.asarray(Image.fromarray(_edges(view.what.reshape(rows, -1))).resize(size, Image.Resampling.BILINEAR), dtype=float) / 255
-    pixels *= 1 - EDGE_SHADE * edges[..., None]  # or nobody would know what is what
+    level_lx, shines, what = _falls(appraisal.falling)
+    rows, columns = level_lx.shape
+    pixels = _palette()[np.searchsorted(np.log10(STEPS_LX), np.log10(np.maximum(level_lx, 0.01)), side="right")]
+    pixels[shines] = SHINES
+    softly = np.asarray(Image.fromarray(_edges(what)).resize((columns, rows), Image.Resampling.BILINEAR), dtype=float) / 255
+    pixels *= 1 - EDGE_SHADE * softly[..., None]  # or nobody would know what is what
     return Picture(pixels.astype(np.uint8))
+
+
+def _falls(falling: Falling) -> tuple[FloatArray, NDArray[np.bool_], NDArray[np.int64]]:
+    """Light on what each pixel shows [lx], whether it shines by itself, and a number for what it shows, shapes (rows, columns)."""
+    shot, returned = shot_of(falling.setup, COLUMNS), Returned.of(falling)
+    rows = shot.room.rows
+    thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
+    white = np.full_like(shot.room.albedo, np.pi)
+    room = room_luminance(replace(shot.room, albedo=white, shining=()), falling, returned, thrown).reshape(rows, COLUMNS, 3)
+    falls = falls_on(shot.person, falling, returned, thrown)
+    person = replace(shot.person, albedo=np.full_like(shot.person.albedo, np.pi))
+    body = body_luminance(person, falls, np.zeros_like(falls))
+    covers = shot.person.covers
+    level = room @ LUMA * (1 - covers) + body @ LUMA
+    bright = np.zeros(rows * COLUMNS, dtype=bool)
+    lit = {source.id for source in falling.sources}
+    for thing in shot.room.shining:
+        if thing.flat.name in lit:
+            bright[thing.pixels[thing.share > 0]] = True
+    glow = np.zeros((rows, COLUMNS, 3), np.float32)
+    lamps.lay_over(glow, shot.pinhole, np.where(covers > HALF, away_m(shot), shot.room.reach), falling, returned)
+    shines = (bright.reshape(rows, COLUMNS) & (covers < HALF)) | (glow @ LUMA > LAMP_CD_M2)
+    return level, shines, np.where(covers > HALF, -1, shot.room.what).astype(np.int64)
 
 
 def _edges(what: NDArray[np.int64]) -> NDArray[np.uint8]:

@@ -1,8 +1,7 @@
-"""Coloured light for the picture: what falls on a place, and on any direction at the head and the chest."""
+"""Coloured light for the picture: straight from the sources, and off the room."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,51 +10,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.windows import Source
-from uphill_lamp.core.scene.placing import Face
-from uphill_lamp.core.scene.vectors import UP
-from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, white_rgb
-
-
-@dataclass(frozen=True)
-class Harmonics:
-    """Light on a surface of any direction at one place: second-order spherical harmonics fitted to samples."""
-
-    weights: FloatArray
-    main: FloatArray
-
-    @classmethod
-    def at(cls, falling: Falling, returned: Returned, face: Face, ups_m: Sequence[float]) -> list[Harmonics]:
-        """At heights against the eyes [m], a little behind them."""
-        frame = np.array([face.forward, face.left, UP])
-        places = np.repeat(np.array([face.at(-0.02, 0.0, up_m) for up_m in ups_m]), len(_SPHERE), axis=0)
-        normals = np.tile(_SPHERE @ frame, (len(ups_m), 1))
-        lit = falls_rgb(falling.sources, places, normals, 4) + returned.at(places, normals)
-        return [cls._fitted(rgb) for rgb in np.split(lit, len(ups_m))]
-
-    @classmethod
-    def _fitted(cls, rgb: FloatArray) -> Harmonics:
-        weights = _FIT @ rgb
-        main = weights[1:4] @ LUMA
-        return cls(weights.astype(np.float32), main / max(float(np.linalg.norm(main)), 1e-6))
-
-    def fall(self, normals: FloatArray) -> FloatArray:
-        """Light on directions in the head's axes, shape (N, 3) -> (N, 3) [lx]."""
-        return np.maximum(_basis(normals) @ self.weights, 0)
-
-
-def _basis(n: FloatArray) -> FloatArray:
-    x, y, z = n[:, 0], n[:, 1], n[:, 2]
-    return np.stack([np.ones_like(x), x, y, z, x * y, y * z, x * z, x * x - y * y, 3 * z * z - 1], axis=1)
-
-
-def _sphere(count: int) -> NDArray[np.floating[Any]]:
-    step = np.arange(count) + 0.5
-    polar, turn = np.arccos(1 - 2 * step / count), np.pi * (1 + 5**0.5) * step
-    return np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
-
-
-_SPHERE = _sphere(48)
-_FIT = np.linalg.pinv(_basis(_SPHERE))  # least squares
+from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
 
 
 def falls_rgb(

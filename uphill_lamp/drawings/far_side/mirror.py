@@ -19,41 +19,63 @@ from uphill_lamp.drawings.far_side.face import EYE_M
 CORNEA_RADIUS_M = 0.0078
 CORNEA_SHARE = 0.025  # of light that water sends back, looked at straight
 LENS_M = (0.0325, -0.003, 0.0225, 0.0175)  # middle aside and up of the eyes, half width, half height
+LENS_BEFORE_M, LENS_WRAP_PER_M = 0.0155, 5.5  # before the corneas at the middle; back by this times the square of how far aside
+AVERAGE_PUPILS_M = 2 * EYE_M
 BULB_RADIUS_M = 0.05
 
 
 class Mirrors:
     """Mirroring parts of a face: corneas always, lenses if worn."""
 
-    def __init__(self, sources: Sequence[Source], face: Face, glasses: str) -> None:
-        self.sources, self.face, self.lens_share = sources, face, LENS_SHARE.get(glasses, 0.0)
+    def __init__(self, sources: Sequence[Source], face: Face) -> None:
+        self.sources, self.face = sources, face
+        self.lens_share = LENS_SHARE.get(face.presenter.glasses, 0.0)
+        self.wide = np.float32(face.presenter.head.pupils_m / AVERAGE_PUPILS_M)
 
-    def seen(self, places: FloatArray, rays: FloatArray) -> FloatArray:
-        """Luminance added by mirroring on places of the face.
+    def in_eyes(self, places: FloatArray, rays: FloatArray) -> FloatArray:
+        """Luminance added by mirroring in the corneas.
 
         Args:
-            places: in the head's axes (forward, left, up of the eyes), shape (N, 3) [m].
+            places: on the eyes, in the head's axes (forward, left, up of the eyes), shape (N, 3) [m].
             rays: unit directions from the lens to them, in the room's axes, shape (N, 3).
 
         Returns:
             linear sRGB, shape (N, 3) [cd/m2].
         """
-        out = np.zeros((len(places), 3), dtype=np.float32)
         y, z = places[:, 1], places[:, 2]
-        inner = np.abs(y) - EYE_M
-        eyes = np.flatnonzero(np.hypot(inner, z) < 0.0056)
-        if len(eyes):
-            tilt = np.stack([inner[eyes] * np.sign(y[eyes]), z[eyes]], axis=1) / CORNEA_RADIUS_M
-            normals = np.column_stack([np.sqrt(np.maximum(1 - (tilt**2).sum(axis=1), 0.05)), tilt])
-            out[eyes] += CORNEA_SHARE * self._mirrored(places[eyes], normals, rays[eyes])
-        if self.lens_share:
-            across, upward = (np.abs(y) - LENS_M[0]) / LENS_M[2], (z - LENS_M[1]) / LENS_M[3]
-            worn = np.flatnonzero(across**4 + upward**4 < 1)
-            aside = np.radians(CURVE_ASIDE_DEG * across[worn] * np.sign(y[worn]))
-            lean = np.radians(CURVE_UP_DEG * upward[worn] - LENS_TILT_DEG)
-            normals = np.column_stack([np.cos(aside) * np.cos(lean), np.sin(aside) * np.cos(lean), np.sin(lean)])
-            out[worn] += self.lens_share * self._mirrored(places[worn], normals, rays[worn])
-        return out
+        inner = np.abs(y) - EYE_M * self.wide
+        tilt = np.stack([inner * np.sign(y), z], axis=1) / CORNEA_RADIUS_M
+        normals = np.column_stack([np.sqrt(np.maximum(1 - (tilt**2).sum(axis=1), 0.05)), tilt])
+        return CORNEA_SHARE * self._mirrored(places, normals, rays)
+
+    def lens_places(self, start: FloatArray, rays: FloatArray) -> tuple[NDArray[np.int64], FloatArray]:
+        """Which rays pass through a spectacle lens, and where.
+
+        Args:
+            start: of the rays, in the head's axes, shape (3,) [m].
+            rays: unit directions in the head's axes, shape (N, 3).
+        """
+        if not self.lens_share:
+            return np.zeros(0, dtype=np.int64), np.zeros((0, 3), np.float32)
+        going = np.minimum(rays[:, :1], -1e-6)
+        places = start + rays * ((LENS_BEFORE_M - start[0]) / going)
+        for _ in range(2):  # the lenses are bent round the face
+            before = LENS_BEFORE_M - LENS_WRAP_PER_M * places[:, 1:2] ** 2
+            places = start + rays * ((before - start[0]) / going)
+        on = np.flatnonzero((self._lens(places)[:2] ** 4).sum(axis=0) < 1)
+        return on, places[on]
+
+    def in_lenses(self, places: FloatArray, rays: FloatArray) -> FloatArray:
+        """Luminance added by mirroring in spectacle lenses; arguments as for ``in_eyes``, places on the lenses."""
+        across, upward = self._lens(places)
+        aside = np.radians(CURVE_ASIDE_DEG * across * np.sign(places[:, 1]))
+        lean = np.radians(CURVE_UP_DEG * upward - LENS_TILT_DEG)
+        normals = np.column_stack([np.cos(aside) * np.cos(lean), np.sin(aside) * np.cos(lean), np.sin(lean)])
+        return self.lens_share * self._mirrored(places, normals, rays)
+
+    def _lens(self, places: FloatArray) -> FloatArray:
+        """How far aside and up on a lens, -1 to 1 at its edges, shape (2, N)."""
+        return np.stack([(np.abs(places[:, 1]) / self.wide - LENS_M[0]) / LENS_M[2], (places[:, 2] - LENS_M[1]) / LENS_M[3]])
 
     def _mirrored(self, places: FloatArray, normals: FloatArray, rays: FloatArray) -> FloatArray:
         """Luminance of what a mirror at each place would show, shape (N, 3) [cd/m2]."""

@@ -14,7 +14,7 @@ from uphill_lamp.core.light.glare import glare_words
 from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
-from uphill_lamp.drawings.far_side.levels import key as level_colours
+from uphill_lamp.drawings.level_colours import key as level_colours
 from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.overlay import overlay
 from uphill_lamp.drawings.plan import plan
@@ -23,7 +23,7 @@ from uphill_lamp.drawings.side import side
 from uphill_lamp.drawings.svg import SvgText
 from uphill_lamp.web.setups.models import Revision, Setup
 
-FULL_PX, CARD_PX, DRAFT_PX = 560, 320, 208
+FULL_PX, CARD_PX, DRAFT_PX = 640, 320, 208
 
 
 @dataclass(frozen=True)

@@ -16,8 +16,6 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
 from uphill_lamp.drawings.draftsman import Draftsman
-from uphill_lamp.drawings.far_side.levels import light_levels
-from uphill_lamp.drawings.far_side.render import render as render_picture
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
 from uphill_lamp.web.setups import flows
@@ -217,14 +215,17 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     appraisal = _by_digest(digest)
     if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
         return HttpResponse(drawn, content_type="image/jpeg")
-    # Full pictures are rendered somewhat smaller than they are shown: the far side's own scaling blurs as much.
-    return HttpResponse(render_picture(appraisal, min(width, 480)).jpeg(), content_type="image/jpeg")
+    from uphill_lamp.drawings.far_side.render import render as render_picture
+
+    return HttpResponse(render_picture(appraisal, width).jpeg(), content_type="image/jpeg")
 
 
 @require_GET
 @cache_control(private=True, max_age=86400, immutable=True)
 def levels(request: HttpRequest, digest: str) -> HttpResponse:
     """The same view in false colours: how much light falls where."""
+    from uphill_lamp.drawings.far_side.levels import light_levels
+
     return HttpResponse(light_levels(_by_digest(digest)).jpeg(), content_type="image/jpeg")
 
 

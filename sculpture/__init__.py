@@ -1,0 +1,1 @@
+"""Build time only: sculpts the presenters the app ships, from parameters; nothing of this runs in the app."""

@@ -1,0 +1,283 @@
+"""The presenter's body: sculpted alike on both sides, fitted to measures, lit and shaded as Light says, found by others' eyes."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.setups import any_setup, demo, put
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.document.people import HeadSize
+from uphill_lamp.core.light.falling import FACE_POINTS, Falling, falling_of
+from uphill_lamp.core.light.sources import PointSource
+from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.drawings.far_side import levels
+from uphill_lamp.drawings.far_side.colour import LUMA
+from uphill_lamp.drawings.far_side.light import Returned
+from uphill_lamp.drawings.far_side.person import falls_on
+from uphill_lamp.drawings.far_side.render import render, shot_of
+from uphill_lamp.drawings.figure import fitted
+from uphill_lamp.drawings.figure.fitted import figure_of
+from uphill_lamp.drawings.figure.lit import Stood, thrown_by
+from uphill_lamp.drawings.figure.parts import PACKED, STEP_M, part
+from uphill_lamp.drawings.figure.surround import arriving, closed_share, directions, openness
+
+FIVE = ("front", "left_cheek", "right_cheek", "brow", "under_chin")
+PARTS = ("head", "short", "long", "tied", "covered", "hat", "sitting", "standing", "spectacles")
+HEADS = st.builds(
+    HeadSize, eyes_to_crown_m=st.floats(0.06, 0.2), eyes_to_chin_m=st.floats(0.06, 0.2), breadth_m=st.floats(0.1, 0.25),
+    shoulders_m=st.floats(0.2, 0.8), eyes_to_shoulders_m=st.floats(0.1, 0.35), pupils_m=st.floats(0.04, 0.09),
+)  # fmt: skip
+
+
+def lamp(setup: Any, forward_m: float, left_m: float, up_m: float) -> PointSource:
+    return PointSource("", face_of(setup).at(forward_m, left_m, up_m), np.array([1.0, 0, 0]), np.array([0, 1.0, 0]), 800, 360, 3000)
+
+
+def stood(setup: Any) -> Stood:
+    return Stood(figure_of(setup.presenter), face_of(setup))
+
+
+def bare() -> Any:
+    return put(demo(), presenter__hair="none", presenter__glasses="none")
+
+
+class Parts(TestCase):
+    def test_what_ships_is_small_whole_and_what_the_sculptor_makes(self) -> None:
+        from sculpture.build import sculpted
+
+        self.assertLess(PACKED.stat().st_size, 4_000_000)
+        for name in PARTS:
+            mesh = part(name)
+            self.assertEqual(len(np.unique(mesh.faces)), len(mesh.vertices), name)
+            np.testing.assert_allclose(np.linalg.norm(mesh.normals, axis=1), 1, atol=1e-5)
+        for name in ("tied", "spectacles", "hat_coarse"):
+            made = sculpted(name)
+            np.testing.assert_allclose(part(name).vertices, made.vertices / 100, atol=STEP_M)
+            np.testing.assert_array_equal(part(name).faces, made.faces)
+
+    def test_head_and_clothes_are_alike_on_both_sides(self) -> None:
+        from scipy.spatial import cKDTree
+
+        for name in ("head", "covered", "sitting", "standing", "hat"):
+            vertices = part(name).vertices
+            apart, _ = cKDTree(vertices).query(vertices * (1, -1, 1))
+            limit = 0.0015 if name in ("head", "hat") else 0.006  # folds of cloth run across
+            self.assertLess(float(np.percentile(apart, 99)), limit, name)
+
+    def test_faces_look_outwards(self) -> None:
+        for name in PARTS:
+            mesh = part(name)
+            a, b, c = (mesh.vertices[mesh.faces[:, corner]] for corner in range(3))
+            out = (np.cross(b - a, c - a) * mesh.normals[mesh.faces[:, 0]]).sum(axis=1)
+            self.assertGreater(float((out > 0).mean()), 0.98, name)
+
+
+class Fitting(TestCase):
+    @settings(max_examples=40)
+    @given(HEADS)
+    def test_the_body_has_the_measures(self, head: HeadSize) -> None:
+        figure = fitted._figure(head, fitted.Look("none", "sitting", False, 0.0), False)
+        skin = figure.vertices[(figure.kind == fitted.SKIN) & (np.abs(figure.rest[:, 2]) < 0.13)]
+        rest = figure.rest[(figure.kind == fitted.SKIN) & (np.abs(figure.rest[:, 2]) < 0.13)]
+        self.assertAlmostEqual(float(skin[:, 2].max()), head.eyes_to_crown_m, delta=0.006)
+        chin = skin[(rest[:, 0] > -0.03) & (rest[:, 2] < -0.09)]
+        self.assertAlmostEqual(-float(chin[:, 2].min()), head.eyes_to_chin_m, delta=0.008)
+        temples = skin[(rest[:, 2] > 0.03) & (rest[:, 2] < 0.05)]
+        side = max(head.breadth_m / 2, head.pupils_m / 2 + 0.01)
+        self.assertAlmostEqual(float(np.abs(temples[:, 1]).max()), side, delta=0.006)
+        pupils = np.abs(np.abs(rest[:, 1]) - 0.0315) + np.abs(rest[:, 2]) < 0.003
+        self.assertAlmostEqual(float(np.abs(skin[pupils, 1]).mean()), head.pupils_m / 2, delta=0.002)
+        self.assertTrue(np.isfinite(figure.normals).all())
+
+    def test_what_is_worn_is_there_and_a_brim_stands_out_as_far_as_it_is_said_to(self) -> None:
+        setup = put(demo(), presenter__brim_m=0.07)
+        figure = figure_of(setup.presenter)
+        brim = figure.vertices[(figure.kind == fitted.HAT) & (figure.vertices[:, 2] < 0.062)]
+        self.assertAlmostEqual(float(brim[:, 0].max()), 0.095 + 0.07 - 0.07, delta=0.002)
+        kinds = {kind: set(np.unique(figure_of(put(demo(), **values).presenter).kind)) for kind, values in {
+            "bare": {"presenter__hair": "none", "presenter__glasses": "none"},
+            "covered": {"presenter__hair": "covered", "presenter__glasses": "plain"}}.items()}  # fmt: skip
+        self.assertEqual(kinds["bare"], {fitted.SKIN, fitted.CLOTH})
+        self.assertEqual(kinds["covered"], {fitted.SKIN, fitted.CLOTH, fitted.COVER, fitted.FRAME})
+
+
+class LightOnIt(TestCase):
+    def _mirror(self, vertices: np.ndarray) -> np.ndarray:
+        from scipy.spatial import cKDTree
+
+        return np.asarray(cKDTree(vertices).query(vertices * (1, -1, 1))[1])
+
+    def test_light_from_straight_ahead_falls_alike_on_both_sides(self) -> None:
+        setup = bare()
+        body = stood(setup)
+        level = thrown_by(lamp(setup, 0.9, 0.0, 0.3), body).level_lx
+        other = level[self._mirror(body.figure.vertices)]
+        skin = body.figure.kind == fitted.SKIN
+        apart = np.abs(level - other)[skin]
+        self.assertLess(float(apart.mean()), 0.01 * float(level.max()))
+        self.assertLess(float(np.percentile(apart, 97)), 0.05 * float(level.max()))
+
+    def test_the_nose_throws_its_shadow_away_from_the_lamp(self) -> None:
+        setup = bare()
+        body = stood(setup)
+        rest, kind = body.figure.rest, body.figure.kind
+        source = lamp(setup, 0.6, 0.75, 0.25)
+        level = thrown_by(source, body).level_lx
+        free = source.illuminance_lx(body.places, body.normals)
+        beside = (
+            (kind == fitted.SKIN)
+            & (np.abs(rest[:, 2] + 0.035) < 0.012)
+            & (np.abs(np.abs(rest[:, 1]) - 0.019) < 0.004)
+            & (rest[:, 0] > -0.03)
+        )
+        near, far = beside & (rest[:, 1] > 0), beside & (rest[:, 1] < 0)
+        self.assertGreater(float(level[near].sum() / free[near].sum()), 0.9)
+        self.assertLess(float(level[far].sum() / free[far].sum()), 0.5)
+
+    def test_a_lamp_overhead_leaves_sockets_and_throat_dark(self) -> None:
+        setup = bare()
+        body = stood(setup)
+        rest = body.figure.rest
+        source = lamp(setup, 0.25, 0.0, 0.9)
+        share = thrown_by(source, body).level_lx / np.maximum(source.illuminance_lx(body.places, body.normals), 1e-6)
+        facing = source.illuminance_lx(body.places, body.normals) > 1.0
+        skin = facing & (body.figure.kind == fitted.SKIN)
+        throat = skin & (np.abs(rest[:, 1]) < 0.03) & (np.abs(rest[:, 2] + 0.14) < 0.015)
+        under_nose = skin & (np.abs(rest[:, 1]) < 0.008) & (np.abs(rest[:, 2] + 0.062) < 0.004) & (rest[:, 0] > 0)
+        brow = skin & (np.abs(rest[:, 1]) < 0.03) & (np.abs(rest[:, 2] - 0.05) < 0.01)
+        self.assertLess(float(share[throat].mean()), 0.1)
+        self.assertLess(float(share[under_nose].mean()), 0.4)
+        self.assertGreater(float(share[brow].mean()), 0.95)
+
+    def test_it_agrees_with_what_light_computes(self) -> None:
+        compared = dict.fromkeys(FACE_POINTS, 0)
+
+        @settings(max_examples=50)
+        @given(any_setup)
+        def compare(setup: Any) -> None:
+            falling = falling_of(put(setup, presenter__brim_m=0.0, presenter__hair="none"))
+            for name, found_lx, wanted_lx in self._open_points(falling):
+                compared[name] += 1
+                self.assertLess(abs(found_lx / wanted_lx - 1), 0.05, name)
+
+        compare()
+        for name in ("front", "left_cheek", "right_cheek", "brow"):
+            self.assertGreater(compared[name], 25, name)
+
+    def _open_points(self, falling: Falling) -> Iterator[tuple[str, float, float]]:
+        """The points of Light on the body, where it does not hide more than a thirtieth of the room's light from itself [lx]."""
+        body, returned = stood(falling.setup), Returned.of(falling)
+        figure, face = body.figure, body.face
+        comes = arriving(falling, returned.sent, face) @ LUMA
+        past, whole = openness(figure) @ comes, np.maximum(figure.normals @ directions().T, 0) @ comes
+        direct = sum((thrown_by(source, body).level_lx for source in falling.sources), np.zeros(len(past)))
+        for name in FIVE:
+            normal = FACE_POINTS[name][1]
+            near = (figure.kind == fitted.SKIN) & (figure.normals @ np.array(normal) > 0.97) & (past > 0.967 * whole)
+            near &= np.abs(figure.rest[:, 2]) < 0.12
+            places, normals = body.places[near].astype(float), body.normals[near].astype(float)
+            if not near.any():
+                continue
+            wanted = falling.illuminance_lx(places, normals, 12)
+            if np.median(wanted) > 5:
+                yield name, float(np.median((direct + past)[near])), float(np.median(wanted))
+
+    def test_pixels_show_the_light_of_the_vertices(self) -> None:
+        setup = demo("room-that-works")
+        falling = falling_of(setup)
+        shot = shot_of(setup, levels.COLUMNS)
+        thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
+        falls = falls_on(shot.person, falling, Returned.of(falling), thrown) @ LUMA
+        level, _, what = levels._falls(falling)
+        spots = pinhole_of(setup).project(shot.body.places[shot.person.use].astype(float))
+        rest = shot.body.figure.rest[shot.person.use]
+        forehead = (
+            (np.abs(rest[:, 1]) < 0.03) & (np.abs(rest[:, 2] - 0.045) < 0.01) & (shot.body.figure.kind[shot.person.use] == fitted.SKIN)
+        )
+        rows, columns = (spots[forehead][:, ::-1] * level.shape).astype(int).T
+        self.assertTrue((what[rows, columns] == -1).all())
+        self.assertAlmostEqual(float(np.median(level[rows, columns] / falls[forehead])), 1, delta=0.02)
+
+    def test_openness_is_that_of_a_sphere_where_nothing_is_in_the_way(self) -> None:
+        figure = figure_of(bare().presenter)
+        whole = np.maximum(figure.normals @ directions().T, 0).sum(axis=1) * 4 * np.pi / len(directions())
+        np.testing.assert_allclose(whole, np.pi, rtol=0.06)  # the integral of a cosine over its half of the sphere
+        crown = (figure.kind == fitted.SKIN) & (figure.rest[:, 2] > 0.11)
+        self.assertLess(float(closed_share(figure)[crown].max()), 0.1)
+        self.assertEqual(openness(figure).shape, (len(figure.vertices), len(directions())))
+
+
+class SeenByOthers(TestCase):
+    """Detectors that know nothing of us find face and eyes where Frame has them."""
+
+    def test_faces_and_eyes_of_all_presenters_in_good_light(self) -> None:
+        import cv2
+
+        for hair, skin, glasses in itertools.product(
+            ("short", "long", "tied", "covered", "none"), (0.08, 0.45, 0.65), ("none", "anti_reflective")
+        ):
+            setup = put(demo("room-that-works"), presenter__hair=hair, presenter__skin_reflectance=skin, presenter__glasses=glasses)
+            with self.subTest(hair=hair, skin=skin, glasses=glasses):
+                grey = cv2.cvtColor(render(appraise(setup), 1280).pixels, cv2.COLOR_RGB2GRAY)
+                face, half = face_of(setup), setup.presenter.head.pupils_m / 2
+                eyes = pinhole_of(setup).project(np.array([face.at(0, half, 0), face.at(0, -half, 0)])) * grey.shape[::-1]
+                apart = float(np.linalg.norm(eyes[0] - eyes[1]))
+                self.assertTrue(self._faces(cv2, grey, eyes.mean(axis=0), apart))
+                for eye in eyes:
+                    off = min(
+                        (float(np.hypot(*(found - eye))) / apart for found in self._eyes(cv2, grey, eyes.mean(axis=0), apart)), default=9.0
+                    )
+                    self.assertLess(off, 0.06)
+
+    def _faces(self, cv2: Any, grey: np.ndarray, middle: np.ndarray, apart: float) -> bool:
+        finder = cv2.CascadeClassifier(cv2.data.haarcascades + "haarcascade_frontalface_default.xml")
+        found = finder.detectMultiScale(grey, 1.05, 3, minSize=(int(1.2 * apart),) * 2)
+        return any(x < middle[0] < x + w and y < middle[1] < y + h for x, y, w, h in found)
+
+    def _eyes(self, cv2: Any, grey: np.ndarray, middle: np.ndarray, apart: float) -> list[np.ndarray]:
+        reach = int(1.6 * apart)
+        left, top = (max(int(value) - reach, 0) for value in middle)
+        crop, found = grey[top : top + 2 * reach, left : left + 2 * reach], []
+        for name in ("haarcascade_eye.xml", "haarcascade_eye_tree_eyeglasses.xml"):
+            finder = cv2.CascadeClassifier(cv2.data.haarcascades + name)
+            boxes = finder.detectMultiScale(crop, 1.03, 3, minSize=(int(0.25 * apart),) * 2, maxSize=(int(0.9 * apart),) * 2)
+            found += [np.array([x + w / 2 + left, y + h / 2 + top]) for x, y, w, h in boxes]
+        return found
+
+
+class Verdicts(TestCase):
+    """What the findings say is what the pixels show."""
+
+    def _patch(self, setup: Any, place: tuple[float, float, float]) -> float:
+        picture = render(appraise(setup), 640).pixels.astype(float)
+        x, y = pinhole_of(setup).project(face_of(setup).at(*place))
+        row, column = int(y * picture.shape[0]), int(x * picture.shape[1])
+        return float(picture[row - 3 : row + 4, column - 3 : column + 4].mean())
+
+    def test_a_silhouette_is_darker_than_what_is_behind_and_a_dark_side_darker_than_the_other(self) -> None:
+        kitchen = demo("kitchen-table")
+        self.assertLess(self._patch(kitchen, (0.0, 0.0, -0.03)), 0.3 * self._patch(kitchen, (0.0, -0.215, -0.02)))
+        bench = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)
+        self.assertGreater(appraise(bench).measures["light.sides"].value or 0, 1.0)
+        cheeks = [self._patch(bench, (-0.025, side * 0.055, -0.05)) for side in (1, -1)]
+        falling = falling_of(bench).face_lx
+        bright, dark = cheeks if falling["left_cheek"] > falling["right_cheek"] else cheeks[::-1]
+        self.assertLess(dark, 0.75 * bright)
+
+    def test_skin_changes_the_picture_and_no_verdict(self) -> None:
+        pictures, errors = [], set()
+        for skin in (0.05, 0.65):
+            appraisal = appraise(put(demo("room-that-works"), presenter__skin_reflectance=skin))
+            errors.add((appraisal.metered.error_stops, appraisal.score))
+            pictures.append(self._patch(appraisal.setup, (0.0, 0.0, -0.03)))
+        self.assertEqual(len(errors), 1)
+        self.assertGreater(pictures[0], 25)  # neither drowns nor burns out
+        self.assertLess(pictures[1], 252)
+        self.assertGreater(pictures[1], 1.6 * pictures[0])

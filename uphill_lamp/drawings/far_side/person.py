@@ -1,0 +1,238 @@
+"""The presenter in the picture: the body's samples, their colour, and the light that falls on them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.document.people import Garment, Presenter
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.scene.pinhole import Pinhole
+from uphill_lamp.drawings.far_side.colour import FloatArray, hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
+from uphill_lamp.drawings.far_side.light import Returned
+from uphill_lamp.drawings.figure import fitted, shade
+from uphill_lamp.drawings.figure.lit import Stood, Thrown, together
+from uphill_lamp.drawings.figure.raster import nearest
+from uphill_lamp.drawings.figure.shadows import spread
+from uphill_lamp.drawings.figure.surround import arriving, closed_share, openness
+
+FINE = 2  # samples along each side of a pixel
+PATTERNS = {"plain": 0, "stripe": 1, "check": 2}
+GLOSS = {fitted.SKIN: (0.028, 14.0), fitted.HAIR: (0.022, 9.0), fitted.FRAME: (0.05, 40.0)}
+UNDER_SKIN = (3, 2, 1)  # over how many rounds of neighbours light spreads under the skin: red furthest
+HAIR_GRAIN = 0.22
+UNSEEN_HAIR = "#33261d"
+
+
+@dataclass(frozen=True, eq=False)
+class PersonSeen:
+    """The body before a lens, whatever the light. ``use`` are the vertices that count (U,), ``faces`` the triangles over them;
+    of the body's N samples ``which`` triangle, ``shares`` of its corners, ``columns``, and where each row ``starts``;
+    ``covers`` is the body's share of each pixel, shape (rows, columns)."""
+
+    body: Stood
+    lens: FloatArray
+    use: NDArray[np.int64]
+    faces: NDArray[np.int32]
+    which: NDArray[np.int32]
+    shares: FloatArray
+    columns: NDArray[np.int32]
+    starts: NDArray[np.int64]
+    covers: FloatArray
+    albedo: FloatArray
+    eyes: NDArray[np.int64]
+    openness: FloatArray
+    spreading: Any
+
+    def places(self, samples: NDArray[np.int64]) -> FloatArray:
+        """Where samples lie in the head's axes, shape (n, 3) [m]."""
+        corners = self.body.figure.vertices[self.use][self.faces[self.which[samples]]]
+        u, v = self.shares[samples].T[..., None]
+        return np.asarray(corners[:, 0] * u + corners[:, 1] * v + corners[:, 2] * (1 - u - v))
+
+    def rows_of(self, samples: NDArray[np.int64]) -> NDArray[np.int64]:
+        """Rows of samples."""
+        return np.searchsorted(self.starts, samples, side="right") - 1
+
+
+def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray) -> PersonSeen:
+    """The body before a lens.
+
+    Args:
+        body: in the room.
+        pinhole: the lens.
+        reach: how far off the room is at each pixel along its ray, shape (rows, columns) [m]; what is nearer hides the body.
+    """
+    rows, columns = reach.shape
+    which, shares, near = _rastered(body, pinhole, columns * FINE, rows * FINE)
+    _behind_things(which, near, pinhole, reach)
+    on = np.flatnonzero(which.ravel() >= 0)
+    triangles, local = _those(which.ravel()[on], len(body.figure.faces))
+    use, corners = _those(body.figure.faces[triangles].ravel(), len(body.figure.vertices))
+    faces = corners.reshape(-1, 3)
+    starts = np.searchsorted(on, np.arange(rows * FINE + 1) * columns * FINE)
+    covers = (which >= 0).reshape(rows, FINE, columns, FINE).mean(axis=(1, 3), dtype=np.float32)
+    shares = shares.reshape(-1, 2)[on]
+    albedo, eyes = _albedo(body, use, faces, local, shares)
+    spreading = body.figure.neighbours[use][:, use]
+    spreading = spreading.multiply(1 / np.maximum(spreading.sum(axis=1), 1e-6)[:, None]).tocsr().astype(np.float32)
+    return PersonSeen(
+        body, pinhole.place.astype(np.float32), use, faces, local, shares, (on % (columns * FINE)).astype(np.int32), starts, covers,
+        albedo, eyes, openness(body.figure)[use], spreading,
+    )  # fmt: skip
+
+
+def _those(indices: NDArray[np.int32], count: int) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Which of ``count`` things are named, and the names as places among those."""
+    named = np.zeros(count, dtype=bool)
+    named[indices] = True
+    return np.flatnonzero(named), (np.cumsum(named) - 1).astype(np.int32)[indices]
+
+
+def _rastered(body: Stood, pinhole: Pinhole, wide: int, high: int) -> tuple[NDArray[np.int32], FloatArray, FloatArray]:
+    beyond = body.places - pinhole.place.astype(np.float32)
+    deep = beyond @ pinhole.forward.astype(np.float32)
+    near = np.where(deep > 0.02, 1 / np.maximum(deep, 0.02), 0).astype(np.float32)
+    flat = np.empty_like(beyond)
+    flat[:, 0] = wide * (0.5 + beyond @ (pinhole.right / (2 * pinhole.field.half_width)).astype(np.float32) * near)
+    flat[:, 1] = high * (0.5 - beyond @ (pinhole.up / (2 * pinhole.field.half_height)).astype(np.float32) * near)
+    flat[:, 2] = near
+    away = np.zeros((high, wide), np.float32)
+    which, shares = np.full((high, wide), -1, np.int32), np.empty((high, wide, 2), np.float32)
+    nearest(flat, body.figure.faces, wide, high, away, which, shares)
+    return which, shares, away
+
+
+def _behind_things(which: NDArray[np.int32], near: FloatArray, pinhole: Pinhole, reach: FloatArray) -> None:
+    """Takes out the samples that something nearer hides."""
+    rows, columns = reach.shape
+    x, y = np.meshgrid((np.arange(columns) + 0.5) / columns, (np.arange(rows) + 0.5) / rows)
+    field = pinhole.field
+    slant = np.sqrt(1 + ((2 * x - 1) * field.half_width) ** 2 + ((1 - 2 * y) * field.half_height) ** 2)
+    limit = (slant / np.maximum(reach, 1e-3)).astype(np.float32)  # 1 / depth of the room
+    blocks = near.reshape(rows, FINE, columns, FINE)
+    which.reshape(rows, FINE, columns, FINE)[blocks < limit[:, None, :, None]] = -1
+
+
+def _albedo(
+    body: Stood, use: NDArray[np.int64], faces: NDArray[np.int32], which: NDArray[np.int32], shares: FloatArray
+) -> tuple[FloatArray, NDArray[np.int64]]:
+    """Albedo of samples, shape (N, 3), and which of them are of the eyes."""
+    figure, presenter = body.figure, body.face.presenter
+    out, eye = np.zeros((len(which), 3), np.float32), np.zeros(len(which), np.uint8)
+    worn = _top(presenter)
+    cloth = np.array([PATTERNS[worn.pattern] if worn and worn.pitch_m > 0 else 0, worn.pitch_m if worn else 1], np.float32)
+    corner = np.array([HALF_WIDTH_M, TOP_M, FOOT_M], np.float32)
+    brows = UNSEEN_HAIR if presenter.hair == "covered" else presenter.hair_colour  # the covering's colour is no hair's
+    paint = painted_face(presenter.skin_reflectance, brows)
+    tones = tones_of(presenter)
+    rest, normals, kind = figure.rest[use], figure.normals[use], figure.kind[use]
+
+    def work(begin: int, end: int) -> None:
+        part = slice(begin, end)
+        shade.coloured(which[part], shares[part], faces, rest, normals, kind, tones, paint, corner, HAIR_GRAIN, cloth, out[part], eye[part])
+
+    spread(work, len(which))
+    return out, np.flatnonzero(eye)
+
+
+def _top(presenter: Presenter) -> Garment | None:
+    tops = [garment for garment in presenter.clothing if garment.kind in ("top", "jacket", "scarf")]
+    return tops[-1] if tops else None
+
+
+def tones_of(presenter: Presenter) -> FloatArray:
+    """Plain albedo of what a body is of, shape (6, 3): skin, hair, covering, cloth, hat, spectacle frame."""
+    worn, hair = _top(presenter), hex_rgb(presenter.hair_colour)
+    hats = [garment for garment in presenter.clothing if garment.kind == "hat"]
+    cloth = of_reflectance(hex_rgb(worn.colour), worn.reflectance) if worn else of_reflectance(hex_rgb("#66707a"), 0.2)
+    hat = of_reflectance(hex_rgb(hats[-1].colour), hats[-1].reflectance) if hats else of_reflectance(hex_rgb("#6b5a44"), 0.15)
+    frame = np.array([0.03, 0.03, 0.035], np.float32)
+    return np.array([skin_rgb(presenter.skin_reflectance), hair, hair, cloth, hat, frame], np.float32)
+
+
+def skin_rgb(reflectance: float) -> FloatArray:
+    """Albedo of skin from very dark to very light; hue moves with depth as skins do."""
+    dark, light = np.array([0.60, 0.36, 0.26], np.float32), np.array([0.62, 0.43, 0.35], np.float32)
+    share = np.float32(np.clip((reflectance - 0.1) / 0.5, 0, 1))
+    return of_reflectance(dark * (1 - share) + light * share, max(reflectance, 0.04))
+
+
+@lru_cache(maxsize=4)
+def painted_face(skin_reflectance: float, hair_colour: str) -> FloatArray:
+    """Albedo over the front of the face: brows, eyes, lips on the skin, shape (rows, columns, 3)."""
+    tone, hair, parts = skin_rgb(skin_reflectance), hex_rgb(hair_colour), face_texture()
+    colours: tuple[tuple[str, FloatArray, float], ...] = (
+        ("blush", tone * np.array([1.10, 0.86, 0.82], np.float32), 0.40),
+        ("lips", tone * np.array([0.98, 0.62, 0.60], np.float32), 0.75),
+        ("parting", tone * np.float32(0.35), 0.8),
+        ("lid", tone * np.float32(0.62), 0.4),
+        ("brows", hair * np.float32(0.8), 0.72),
+        ("white", np.array([0.37, 0.345, 0.33], np.float32), 1.0),
+        ("iris", np.array([0.10, 0.075, 0.05], np.float32), 1.0),
+        ("pupil", np.array([0.01, 0.01, 0.01], np.float32), 1.0),
+        ("lash", np.array([0.02, 0.015, 0.012], np.float32), 0.75),
+    )
+    out = np.broadcast_to(tone, (*parts["white"].shape, 3))
+    for name, colour, strength in colours:
+        weight = parts[name][..., None] * np.float32(strength)
+        out = out * (1 - weight) + colour * weight
+    return np.ascontiguousarray(out, np.float32)
+
+
+def falls_on(seen: PersonSeen, falling: Falling, returned: Returned, thrown: tuple[Thrown, ...]) -> FloatArray:
+    """Light on the vertices that count: of all sources, off the room and the body itself, and under the skin, (U, 3) [lx]."""
+    figure, use = seen.body.figure, seen.use
+    if not len(use):
+        return np.zeros((0, 3), np.float32)
+    total = seen.openness @ arriving(falling, returned.sent, seen.body.face)
+    if thrown:
+        total += together([one.level_lx[use] for one in thrown], tints_of(falling))
+    own = (total * tones_of(seen.body.face.presenter)[figure.kind[use]]).mean(axis=0)
+    total += closed_share(figure)[use][:, None] * own.astype(np.float32)
+    rounds = [total]
+    for _ in range(max(UNDER_SKIN)):
+        rounds.append(seen.spreading @ rounds[-1])
+    return np.ascontiguousarray(np.stack([rounds[count][:, channel] for channel, count in enumerate(UNDER_SKIN)], axis=1), np.float32)
+
+
+def tints_of(falling: Falling) -> FloatArray:
+    """Colour of each source's light, shape (S, 3) linear sRGB of luminance 1."""
+    return np.array([white_rgb(source.cct_k, source.duv) for source in falling.sources], np.float32).reshape(-1, 3)
+
+
+def person_luminance(seen: PersonSeen, falling: Falling, falls: FloatArray, thrown: tuple[Thrown, ...]) -> FloatArray:
+    """Luminance of the body times its share of each pixel, shape (rows, columns, 3) [cd/m2]."""
+    return body_luminance(seen, falls, _sheen(seen, falling, thrown))
+
+
+def body_luminance(seen: PersonSeen, falls: FloatArray, sheen: FloatArray) -> FloatArray:
+    """As ``person_luminance``, from light (U, 3) [lx] and sheen (U, 3) [cd/m2] on the vertices that count."""
+    rows, columns = seen.covers.shape
+    out = np.zeros((rows, columns, 3), np.float32)
+
+    def work(begin: int, end: int) -> None:
+        first = (seen.starts, seen.columns)
+        shade.lit(seen.which, seen.shares, first, seen.faces, falls, seen.albedo, sheen, FINE, begin, end, out)
+
+    spread(work, rows)
+    return out
+
+
+def _sheen(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
+    """What skin and hair throw back at their surface towards the lens, shape (U, 3) [cd/m2]."""
+    gloss, power = np.zeros(6, np.float32), np.ones(6, np.float32)
+    for kind, (straight, tight) in GLOSS.items():
+        gloss[kind], power[kind] = straight, tight
+    kinds = seen.body.figure.kind[seen.use]
+    places, normals = seen.body.places[seen.use], seen.body.normals[seen.use]
+    out = np.zeros_like(places)
+    for one, tint in zip(thrown, tints_of(falling), strict=True):
+        spot = one.spots.mean(axis=0).astype(np.float32)
+        shade.sheen(places, normals, one.level_lx[seen.use], spot, seen.lens, gloss[kinds], power[kinds], tint, out)
+    return out

@@ -1,0 +1,277 @@
+"""The room in the picture: the colour of every pixel's surfaces, and the light on them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.document.finishes import FINISHES
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.sources import AreaSource
+from uphill_lamp.core.light.windows import Source
+from uphill_lamp.core.scene.placing import room_size
+from uphill_lamp.core.scene.vectors import Vector
+from uphill_lamp.core.scene.view import surface_reflectance
+from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat
+from uphill_lamp.drawings.far_side.colour import FloatArray, hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.light import Returned, falls_rgb
+from uphill_lamp.drawings.far_side.paint import painted
+from uphill_lamp.drawings.figure.compiled import compiled
+from uphill_lamp.drawings.figure.lit import Thrown
+from uphill_lamp.drawings.figure.shadows import spread
+
+SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_panel": "#8a6844", "brick_bare": "#96604a",
+                "carpet_thin": "#7d7468", "carpet_thick": "#74706c", "wallpaper_light": "#c9bfa6", "curtain_wall": "#7c6a78",
+                "books_wall": "#7a6450"}  # fmt: skip
+PLAIN_HUE = "#cfc8ba"
+POINTS, CORNERS = 10, 3  # light is worked out at so many points a side of a surface, of a flat
+EDGE = 0.01  # share of a surface left out at its rim, where two surfaces meet
+COARSE_PX = 4  # the body's shadows are worked out at every fourth pixel
+SKIRTING_M, SKIRTING = 0.09, 1.12
+FRAME_ALBEDO, HOUSING_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.04, 0.03, 0.02
+LEAST_SHADE, ENOUGH_SPOTS, MOST_HIDDEN = 0.004, 8, 24
+
+
+@dataclass(frozen=True, eq=False)
+class Shining:
+    """Samples of a thing that shines by itself: their pixels (n,), rays (n, 3), and how much of its light each passes on (n,)."""
+
+    flat: Flat
+    pixels: NDArray[np.int64]
+    rays: FloatArray
+    share: FloatArray
+
+
+@dataclass(frozen=True, eq=False)
+class RoomSeen:
+    """The room before a lens, whatever the light: ``albedo`` of each pixel (N, 3); where its light is read off, as an index into
+    the spots and two shares (N,), (N, 2), and how many spots a row of them has (N,)."""
+
+    setup: Setup
+    columns: int
+    rows: int
+    origin: Vector
+    albedo: FloatArray
+    at: NDArray[np.int32]
+    between: FloatArray
+    stride: NDArray[np.int16]
+    spots: tuple[FloatArray, FloatArray]  # places (G, 3) [m] and normals (G, 3)
+    shining: tuple[Shining, ...]
+    coarse: tuple[FloatArray, FloatArray]  # places (M, 3) [m] of every COARSE_PX-th pixel, and their normals
+    reach: FloatArray  # of the pixels' middles, shape (rows, columns) [m]
+    what: NDArray[np.int16]  # what their middles meet, as in Cast, shape (rows, columns)
+    hidden: dict[bytes, tuple[NDArray[np.int64], FloatArray]] = field(default_factory=dict)  # by source: where the body hides it
+
+    @cached_property
+    def coarse_shape(self) -> tuple[int, int]:
+        """Rows and columns of ``coarse``."""
+        return -(-self.rows // COARSE_PX), -(-self.columns // COARSE_PX)
+
+
+def room_seen(setup: Setup, met: Cast, origin: Vector, fine: int) -> RoomSeen:
+    """Sorts what samples have met, ``fine`` by ``fine`` to a pixel."""
+    rows, columns = (side // fine for side in met.what.shape)
+    albedo, shining = _albedo(setup, met, origin, fine, columns)
+    middle = (slice(fine // 2, None, fine),) * 2
+    what, reach, rays = met.what[middle].ravel(), met.reach[middle], met.rays[middle]
+    places = (origin.astype(np.float32) + reach[..., None] * rays).reshape(-1, 3)
+    at, between, stride, spots = _where_lit(setup, met.flats, what, places, met.across[middle].ravel(), met.down[middle].ravel())
+    every = (np.arange(0, rows, COARSE_PX)[:, None] * columns + np.arange(0, columns, COARSE_PX)).ravel()
+    normals = np.stack([*_INWARD, *(flat.pane.normal for flat in met.flats)])
+    return RoomSeen(
+        setup, columns, rows, origin, albedo, at, between, stride, spots, shining,
+        (places[every].astype(float), normals[what[every]]), reach, what.reshape(rows, columns),
+    )  # fmt: skip
+
+
+_INWARD = np.array([(1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1)], dtype=float)
+
+
+def _albedo(setup: Setup, met: Cast, origin: Vector, fine: int, columns: int) -> tuple[FloatArray, tuple[Shining, ...]]:
+    plain = np.zeros((len(SURFACES) + len(met.flats), 3), np.float32)
+    for index, name in enumerate(SURFACES):
+        plain[index] = _of_surface(setup, name)
+    for index, flat in enumerate(met.flats):
+        plain[len(SURFACES) + index] = HOUSING_ALBEDO if flat.kind == "back" else 0.0
+    what = met.what.ravel()
+    samples = plain[what]
+    feet = np.flatnonzero((what < 4) & (origin[2] + met.reach.ravel() * met.rays.reshape(-1, 3)[:, 2] < SKIRTING_M))
+    samples[feet] *= SKIRTING
+    things = {thing.id: thing for thing in setup.backdrop}
+    shining = []
+    wide = met.what.shape[1]
+    for index, flat in enumerate(met.flats):
+        on = np.flatnonzero(what == len(SURFACES) + index)
+        if not len(on) or flat.kind == "back":
+            continue
+        across, down = met.across.flat[on], met.down.flat[on]
+        share = np.ones(len(on), np.float32)
+        if flat.kind == "backdrop":
+            samples[on] = painted(things[flat.name], across, down)[0]
+            if not things[flat.name].luminance_cd_m2:
+                continue
+        elif flat.kind == "window":
+            samples[on], share = _window(setup, flat, across, down)
+        elif flat.kind == "reflector":
+            samples[on] = next(sheet.reflectance for sheet in setup.reflectors if sheet.id == flat.name)
+        pixels = on // wide // fine * columns + on % wide // fine
+        shining.append(Shining(flat, pixels, met.rays.reshape(-1, 3)[on], share / fine**2))
+    whole = samples.reshape(*met.what.shape, 3)
+    parts = [whole[row::fine, column::fine] for row in range(fine) for column in range(fine)]
+    return (sum(parts[1:], parts[0]) / np.float32(fine**2)).reshape(-1, 3), tuple(shining)
+
+
+def _of_surface(setup: Setup, name: str) -> FloatArray:
+    finish = getattr(setup.room.surfaces, name)
+    hue = SURFACE_HUES.get(finish, PLAIN_HUE) if isinstance(finish, str) else PLAIN_HUE
+    return of_reflectance(hex_rgb(hue), FINISHES[finish].reflectance if isinstance(finish, str) else surface_reflectance(finish))
+
+
+def _window(setup: Setup, flat: Flat, across: FloatArray, down: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Albedo of frame and covering, and how much of what shines behind each place lets through."""
+    window = next(window for window in setup.room.windows if window.id == flat.name)
+    albedo, share = np.zeros((len(across), 3), np.float32), np.ones(len(across), np.float32)
+    if window.covering.kind in ("blackout", "blind"):
+        folds = 0.8 + 0.2 * np.sin((down if window.covering.kind == "blind" else across) * 90)
+        albedo[:] = (FRAME_ALBEDO * folds)[:, None]
+    elif window.covering.kind == "none":
+        x, y = np.abs(across - 0.5) * window.width_m, np.abs(down - 0.5) * window.height_m
+        upright = (x < 0.022) | (x > window.width_m / 2 - 0.045)
+        frame = upright | (y > window.height_m / 2 - 0.045) | (np.abs(down - 0.42) * window.height_m < 0.018)
+        albedo[frame], share[frame] = FRAME_ALBEDO, 0.0
+    else:
+        share = (1 + 0.07 * np.sin(across * window.width_m * 75) + 0.04 * np.sin(across * window.width_m * 31)).astype(np.float32)
+        albedo[:] = 0.35
+    return albedo, share
+
+
+def _where_lit(
+    setup: Setup, flats: tuple[Flat, ...], what: NDArray[np.int16], places: FloatArray, across: FloatArray, down: FloatArray
+) -> tuple[NDArray[np.int32], FloatArray, NDArray[np.int16], tuple[FloatArray, FloatArray]]:
+    """Grids of spots over all that is seen and lit, and where on them each pixel lies."""
+    size = np.array(room_size(setup.room))
+    at, between = np.zeros(len(what), np.int32), np.zeros((len(what), 2), np.float32)
+    stride = np.full(len(what), POINTS, np.int16)
+    stride[what >= len(SURFACES)] = CORNERS
+    grids: list[tuple[FloatArray, FloatArray]] = []
+    first = 0
+    for index in np.unique(what):
+        here = np.flatnonzero(what == index)
+        if index < len(SURFACES):
+            axis, count = index // 2, POINTS
+            sides = [other for other in range(3) if other != axis]
+            u, v = (np.clip((places[here, side] / size[side] - EDGE) / (1 - 2 * EDGE), 0, 1) for side in sides)
+            spots = _surface_spots(size, int(index))
+        else:
+            u, v, count = across[here], down[here], CORNERS
+            spots = _flat_spots(flats[index - len(SURFACES)])
+        steps = np.stack([u, v], axis=1) * np.float32(count - 1.001)
+        whole = steps.astype(np.int32)
+        at[here] = first + whole[:, 0] * count + whole[:, 1]
+        between[here] = steps - whole
+        grids.append(spots)
+        first += count * count
+    return at, between, stride, (np.concatenate([grid[0] for grid in grids]), np.concatenate([grid[1] for grid in grids]))
+
+
+def _surface_spots(size: FloatArray, index: int) -> tuple[FloatArray, FloatArray]:
+    axis = index // 2
+    sides = [other for other in range(3) if other != axis]
+    along = np.linspace(EDGE, 1 - EDGE, POINTS)
+    a, b = np.meshgrid(along, along, indexing="ij")
+    places = np.zeros((POINTS**2, 3))
+    places[:, axis] = size[axis] * (index % 2)
+    places[:, sides[0]], places[:, sides[1]] = a.ravel() * size[sides[0]], b.ravel() * size[sides[1]]
+    return places, np.repeat(_INWARD[index][None], POINTS**2, axis=0)
+
+
+def _flat_spots(flat: Flat) -> tuple[FloatArray, FloatArray]:
+    along = np.linspace(0, 1, CORNERS)
+    places = np.array([flat.pane.at(a, b) for a in along for b in along])
+    return places + 1e-3 * flat.pane.normal, np.repeat(flat.pane.normal[None], len(places), axis=0)
+
+
+def room_luminance(seen: RoomSeen, falling: Falling, returned: Returned, thrown: tuple[Thrown, ...]) -> FloatArray:
+    """Luminance of the room's pixels, the body's shadow on it, shape (N, 3) [cd/m2]."""
+    grid = falls_rgb(falling.sources, *seen.spots, 3) + returned.at(*seen.spots)
+    kept = _kept_off(seen, falling, thrown).reshape(*seen.coarse_shape, 3)
+    out = np.empty_like(seen.albedo)
+
+    def work(begin: int, end: int) -> None:
+        light_room(seen.at, seen.between, seen.stride, grid.astype(np.float32), kept, seen.albedo, seen.columns, begin, end, out)
+
+    spread(work, seen.rows)
+    _shine(seen, falling, returned, out)
+    return out
+
+
+def _kept_off(seen: RoomSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
+    """Light that the body keeps off what is behind it, shape (M, 3) [lx]."""
+    out = np.zeros((len(seen.coarse[0]), 3), np.float32)
+    for source, one in zip(falling.sources, thrown, strict=True):
+        kept = seen.hidden.get(source.content)
+        if kept is None:
+            if len(seen.hidden) >= MOST_HIDDEN:
+                seen.hidden.clear()
+            kept = seen.hidden[source.content] = _hidden(seen, source, one)
+        some, level = kept
+        out[some] += level[:, None] * white_rgb(source.cct_k, source.duv)
+    return out
+
+
+def _hidden(seen: RoomSeen, source: Source, thrown: Thrown) -> tuple[NDArray[np.int64], FloatArray]:
+    """At which of the coarse pixels the body hides a source, and how much light that takes from them [lx]."""
+    places, normals = seen.coarse
+    every = max(1, len(thrown.spots) // ENOUGH_SPOTS)
+    share = 1 - thrown.maps.seen(places, np.zeros_like(places), every).mean(axis=1)
+    some = np.flatnonzero(share > LEAST_SHADE)
+    return some, (source.illuminance_lx(places[some], normals[some], 3) * share[some]).astype(np.float32)
+
+
+def _shine(seen: RoomSeen, falling: Falling, returned: Returned, out: FloatArray) -> None:
+    """Adds what shines by itself."""
+    sources = {source.id: source for source in falling.sources}
+    own = {thing.id: thing.luminance_cd_m2 for thing in seen.setup.backdrop}
+    for thing in seen.shining:
+        source, kind = sources.get(thing.flat.name), thing.flat.kind
+        if kind == "backdrop":
+            glow: FloatArray = np.full((len(thing.pixels), 3), own[thing.flat.name], np.float32)
+        elif isinstance(source, AreaSource) and kind in ("window", "screen", "reflector"):
+            glow = source.seen_cd_m2(thing.rays)[:, None].astype(np.float32) * white_rgb(source.cct_k, source.duv)
+        else:
+            dark = DARK_SCREEN if kind == "screen" else DARK_GLASS / np.pi if kind == "window" else 0.0
+            glow = np.repeat(returned.mean[None] * np.float32(dark), len(thing.pixels), axis=0)
+        glow *= thing.share[:, None]
+        for channel in range(3):
+            out[:, channel] += np.bincount(thing.pixels, glow[:, channel], len(out)).astype(np.float32)
+
+
+@compiled
+def light_room(at, between, stride, grid, kept, albedo, columns, begin, end, out):  # type: ignore[no-untyped-def]
+    """Luminance E albedo / pi of pixels of rows ``begin`` to ``end``: light between its spots, less what the body keeps off."""
+    high, wide = kept.shape[0] - 1, kept.shape[1] - 1
+    per_sr = np.float32(1 / np.pi)
+    for row in range(begin, end):
+        y = row / np.float32(COARSE_PX)
+        j = min(int(y), max(high - 1, 0))
+        t = min(y - j, np.float32(1))
+        j1 = min(j + 1, high)
+        for column in range(columns):
+            x = column / np.float32(COARSE_PX)
+            i = min(int(x), max(wide - 1, 0))
+            s = min(x - i, np.float32(1))
+            i1 = min(i + 1, wide)
+            n = row * columns + column
+            k, p, q, step = at[n], between[n, 0], between[n, 1], stride[n]
+            for channel in range(3):
+                low = grid[k, channel] * (1 - q) + grid[k + 1, channel] * q
+                high_ = grid[k + step, channel] * (1 - q) + grid[k + step + 1, channel] * q
+                light = low * (1 - p) + high_ * p
+                hidden = (kept[j, i, channel] * (1 - s) + kept[j, i1, channel] * s) * (1 - t) + (
+                    kept[j1, i, channel] * (1 - s) + kept[j1, i1, channel] * s
+                ) * t
+                out[n, channel] = max(light - hidden, np.float32(0)) * albedo[n, channel] * per_sr

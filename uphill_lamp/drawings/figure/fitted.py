@@ -1,0 +1,173 @@
+"""Parts brought to a presenter's measures and put together."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.document.people import HeadSize, Presenter
+from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M
+from uphill_lamp.drawings.figure.parts import Part, bare_head, part
+
+FloatArray = NDArray[np.floating[Any]]
+SKIN, HAIR, COVER, CLOTH, HAT, FRAME = range(6)
+AVERAGE = HeadSize()
+# What the sculpted parts measure themselves.
+SCULPTED = HeadSize(eyes_to_chin_m=0.1187, breadth_m=0.1576, shoulders_m=0.44, eyes_to_shoulders_m=0.178)
+HEAD_FOOT_M, NECK_FOOT_M = -0.115, -0.165  # above the first all is head, below the second all is trunk
+PROBE_M = 0.001
+BRIM_THICK_M, BRIM_CORNERS = 0.006, 48
+
+
+@dataclass(frozen=True)
+class Look:
+    """What decides which parts a body is made of."""
+
+    hair: str
+    posture: str
+    hat: bool
+    brim_m: float
+
+
+@dataclass(frozen=True, eq=False)
+class Figure:
+    """A body: vertices (V, 3) [m] and normals (V, 3) in the head's axes, faces (F, 3), what each vertex is of (V,).
+
+    ``rest`` are the places on the average body, by which it is painted, shape (V, 3) [m].
+    """
+
+    look: Look
+    vertices: FloatArray
+    normals: FloatArray
+    rest: FloatArray
+    faces: NDArray[np.int32]
+    kind: NDArray[np.uint8]
+    coarse_vertices: FloatArray  # (C, 3) [m], of a coarser mesh of the same body, for its larger shadows
+    coarse_faces: NDArray[np.int32]
+
+    @cached_property
+    def neighbours(self) -> Any:
+        """Averages over each skin vertex and those it is joined to, others untouched: a sparse matrix (V, V)."""
+        from scipy.sparse import coo_array, diags_array
+
+        count = len(self.vertices)
+        skin = self.faces[(self.kind[self.faces] == SKIN).all(axis=1)]
+        pairs = np.concatenate([skin[:, [0, 1]], skin[:, [1, 2]], skin[:, [2, 0]]])
+        rows = np.concatenate([pairs[:, 0], pairs[:, 1], np.arange(count)])
+        columns = np.concatenate([pairs[:, 1], pairs[:, 0], np.arange(count)])
+        joined = coo_array((np.ones(len(rows), np.float32), (rows, columns)), shape=(count, count)).tocsr()
+        return diags_array((1 / joined.sum(axis=1)).astype(np.float32)).tocsr() @ joined
+
+
+def figure_of(presenter: Presenter) -> Figure:
+    """The body of a presenter; worked out once for all who share its measures and what is worn."""
+    hats = [garment for garment in presenter.clothing if garment.kind == "hat"]
+    brim_m = max(presenter.brim_m, 0.0)
+    look = Look(presenter.hair, presenter.posture, bool(hats) or brim_m > 0, brim_m)
+    return _figure(presenter.head, look, presenter.glasses != "none")
+
+
+def average_of(look: Look) -> Figure:
+    """A body of average measures, without spectacles."""
+    return _figure(AVERAGE, look, False)
+
+
+@lru_cache(maxsize=8)
+def _figure(head: HeadSize, look: Look, glasses: bool) -> Figure:
+    hair, posture, hat, brim_m = look.hair, look.posture, look.hat, look.brim_m
+    names = [("head", SKIN), (posture, CLOTH)]
+    if hair != "none":
+        names.append((hair, COVER if hair == "covered" else HAIR))
+    if hat:
+        names.append(("hat", HAT))
+    covers = tuple(name for name, _ in names[1:])
+    worn = [(bare_head(covers) if name == "head" else part(name), kind) for name, kind in names]
+    if brim_m:
+        worn.append((_brim(brim_m), HAT))
+    if glasses:
+        worn.append((part("spectacles"), FRAME))
+    rest, kind, faces = _together(worn)
+    fits = _fitting(head, kind)
+    normals = _turned(fits, rest, np.concatenate([piece.normals for piece, _ in worn]))
+    coarse = [(part(f"{name}_coarse"), kind) for name, kind in names] + ([(_brim(brim_m), HAT)] if brim_m else [])
+    coarse_rest, coarse_kind, coarse_faces = _together(coarse)
+    coarse_vertices = _fitting(head, coarse_kind)(coarse_rest).astype(np.float32)
+    return Figure(look, fits(rest).astype(np.float32), normals, rest, faces, kind, coarse_vertices, coarse_faces)
+
+
+def _together(worn: list[tuple[Part, int]]) -> tuple[FloatArray, NDArray[np.uint8], NDArray[np.int32]]:
+    """Vertices of all pieces, what each is of, and faces."""
+    counts = [len(piece.vertices) for piece, _ in worn]
+    kind = np.repeat(np.array([kind for _, kind in worn], np.uint8), counts)
+    firsts = np.cumsum([0, *counts[:-1]])
+    faces = np.concatenate([piece.faces + np.int32(first) for (piece, _), first in zip(worn, firsts, strict=True)])
+    return np.concatenate([piece.vertices for piece, _ in worn]), kind, faces.astype(np.int32)
+
+
+Fitting = Callable[[FloatArray], FloatArray]
+
+
+def _fitting(head: HeadSize, kind: NDArray[np.uint8]) -> Fitting:
+    """Where places on the average body lie on one of other measures."""
+    shoulders_down = max(head.eyes_to_shoulders_m, head.eyes_to_chin_m + 0.02)
+    z_from = np.array([-1.0, -SCULPTED.eyes_to_shoulders_m, -SCULPTED.eyes_to_chin_m, 0.0, SCULPTED.eyes_to_crown_m, 1.0])
+    z_to = np.array(
+        [-0.81 - shoulders_down, -shoulders_down, -head.eyes_to_chin_m, 0.0, head.eyes_to_crown_m, head.eyes_to_crown_m + 0.885]
+    )
+    side = max(head.breadth_m / 2, head.pupils_m / 2 + 0.01)
+    y_from = np.array([0.0, SCULPTED.pupils_m / 2, SCULPTED.breadth_m / 2, 1.0])
+    y_to = np.array([0.0, head.pupils_m / 2, side, side + 0.92])
+    wide = head.shoulders_m / SCULPTED.shoulders_m
+    worn_on_head = np.isin(kind, (HAIR, HAT, FRAME))
+
+    def fits(places: FloatArray) -> FloatArray:
+        x, y, z = places.T
+        head_share = np.where(worn_on_head, 1.0, _eased((z - NECK_FOOT_M) / (HEAD_FOOT_M - NECK_FOOT_M)))
+        out = np.abs(y)
+        on_head = np.interp(out, y_from, y_to)
+        on_trunk = out * (1 + (wide - 1) * _eased((out - 0.05) / 0.09))
+        return np.stack(
+            [
+                head_share * x + (1 - head_share) * (-0.095 + (x + 0.095) * wide**0.7),
+                np.sign(y) * (head_share * on_head + (1 - head_share) * on_trunk),
+                np.interp(z, z_from, z_to),
+            ],
+            axis=1,
+        )
+
+    return fits
+
+
+def _eased(share: FloatArray) -> FloatArray:
+    held = np.clip(share, 0, 1)
+    return held * held * (3 - 2 * held)
+
+
+def _turned(fits: Fitting, rest: FloatArray, normals: FloatArray) -> FloatArray:
+    """Normals after the fitting: by the inverse transpose of its Jacobian."""
+    steps = np.eye(3, dtype=np.float32) * PROBE_M
+    jacobian = np.stack([(fits(rest + step) - fits(rest - step)) / (2 * PROBE_M) for step in steps], axis=2)
+    turned = np.linalg.solve(jacobian.transpose(0, 2, 1), normals[..., None])[..., 0]
+    return np.asarray(turned / np.linalg.norm(turned, axis=1, keepdims=True), np.float32)
+
+
+def _brim(brim_m: float) -> Part:
+    """A level ring round the head, as Light reckons it, with a little thickness."""
+    turn = 2 * np.pi * np.arange(BRIM_CORNERS) / BRIM_CORNERS
+    circle = np.stack([np.cos(turn), np.sin(turn)], axis=1)
+    inner, outer = HEAD_RADIUS_M * 0.7, HEAD_RADIUS_M + brim_m
+    rings = [(inner, 0.0, (0, 0, 1)), (outer, 0.0, (0, 0, 1)), (inner, -BRIM_THICK_M, (0, 0, -1)), (outer, -BRIM_THICK_M, (0, 0, -1))]
+    vertices = np.concatenate([np.column_stack([circle * radius, np.full(BRIM_CORNERS, up)]) for radius, up, _ in rings])
+    vertices += np.array([-MIDDLE_BACK_M, 0, BRIM_UP_M + BRIM_THICK_M])
+    normals = np.repeat(np.array([normal for _, _, normal in rings], np.float32), BRIM_CORNERS, axis=0)
+    here, there = np.arange(BRIM_CORNERS), (np.arange(BRIM_CORNERS) + 1) % BRIM_CORNERS
+    faces = []
+    for a, b in ((0, 1), (2, 3), (1, 3)):
+        a0, a1, b0, b1 = a * BRIM_CORNERS + here, a * BRIM_CORNERS + there, b * BRIM_CORNERS + here, b * BRIM_CORNERS + there
+        faces += [np.stack([a0, b0, b1], axis=1), np.stack([a0, b1, a1], axis=1)]
+    return Part(vertices.astype(np.float32), normals, np.concatenate(faces).astype(np.int32))

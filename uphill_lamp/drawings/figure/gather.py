@@ -1,0 +1,45 @@
+"""Light gathered on vertices from the spots of an area, compiled."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from uphill_lamp.drawings.figure.compiled import compiled
+
+LEAST_M2 = np.float32(1e-5)
+
+
+@compiled
+def area_light(places, normals, spots, facing, strength, heights, seen, begin, end, out):  # type: ignore[no-untyped-def]
+    """E = sum over spots of L A cos cos / r2, where they are seen.
+
+    Args:
+        places, normals: shapes (V, 3) float32 [m].
+        spots: shape (K, 3) float32 [m].
+        facing: the way the area shines, shape (3,) float32.
+        strength: L A of each spot by height, shape (K, H) float32 [cd].
+        heights: rising, shape (H,) float32 [m].
+        seen: share of each spot that each place sees, shape (V, K) float32.
+        begin, end: range of places.
+        out: shape (V,) float32 [lx]; written to.
+    """
+    last = heights.shape[0] - 2
+    for i in range(begin, end):
+        j = 0
+        while j < last and places[i, 2] > heights[j + 1]:
+            j += 1
+        share = (places[i, 2] - heights[j]) / (heights[j + 1] - heights[j])
+        share = min(max(share, np.float32(0)), np.float32(1))
+        total = np.float32(0)
+        for k in range(spots.shape[0]):
+            if seen[i, k] == 0:
+                continue
+            x, y, z = spots[k, 0] - places[i, 0], spots[k, 1] - places[i, 1], spots[k, 2] - places[i, 2]
+            arriving = x * normals[i, 0] + y * normals[i, 1] + z * normals[i, 2]
+            leaving = -(x * facing[0] + y * facing[1] + z * facing[2])
+            if arriving <= 0 or leaving <= 0:
+                continue
+            squared = max(x * x + y * y + z * z, LEAST_M2)
+            strong = strength[k, j] * (1 - share) + strength[k, j + 1] * share
+            total += seen[i, k] * strong * arriving * leaving / (squared * squared)
+        out[i] = total

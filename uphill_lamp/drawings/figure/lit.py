@@ -1,0 +1,177 @@
+"""Light on every vertex of a body: from each source past what the body hides, and off the room's surfaces."""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.light.sources import AreaSource, PointSource
+from uphill_lamp.core.light.windows import ClearWindow, Source, SunBeam
+from uphill_lamp.core.scene.body import head_frame
+from uphill_lamp.core.scene.placing import Face
+from uphill_lamp.core.scene.vectors import Vector
+from uphill_lamp.core.scene.view import LAMP_RADIUS_M
+from uphill_lamp.drawings.figure.fitted import Figure
+from uphill_lamp.drawings.figure.gather import area_light
+from uphill_lamp.drawings.figure.shadows import BALLS, Body, Maps, maps_from, spread
+
+FloatArray = NDArray[np.floating[Any]]
+SUN_AWAY_M, SUN_RADIUS_M = 40.0, 0.19  # far enough for parallel light; the sun's disc is half a degree wide
+HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look of a window changes evenly
+WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 5, 4, 3, 4
+MOST_KEPT = 48
+
+
+@dataclass(frozen=True, eq=False)
+class Stood:
+    """A body in the room."""
+
+    figure: Figure
+    face: Face
+
+    @cached_property
+    def frame(self) -> FloatArray:
+        """Rows forward, left, up of the head, shape (3, 3)."""
+        return head_frame(self.face)
+
+    @cached_property
+    def places(self) -> FloatArray:
+        """Vertices in the room, shape (V, 3) [m]."""
+        return self._placed(self.figure.vertices)
+
+    @cached_property
+    def normals(self) -> FloatArray:
+        """Normals in the room, shape (V, 3)."""
+        return np.asarray(self.figure.normals @ self.frame.astype(np.float32))
+
+    @cached_property
+    def bodies(self) -> tuple[Body, Body]:
+        """What throws shadows, finely and coarsely."""
+        coarse = self._placed(self.figure.coarse_vertices)
+        return (self.places, self.figure.faces), (coarse, self.figure.coarse_faces)
+
+    @property
+    def key(self) -> bytes:
+        """Who stands where, as a key."""
+        return f"{id(self.figure)}".encode() + self.face.eyes.tobytes() + self.face.forward.tobytes()
+
+    def maps(self, spots: FloatArray) -> Maps:
+        """What the body hides from spots, shape (K, 3) [m]."""
+        return maps_from(spots, self.bodies, [self.face.eyes + np.array(middle) @ self.frame for middle, _ in BALLS])
+
+    def _placed(self, vertices: FloatArray) -> FloatArray:
+        return np.ascontiguousarray(vertices @ self.frame.astype(np.float32) + self.face.eyes.astype(np.float32))
+
+
+@dataclass(frozen=True, eq=False)
+class Thrown:
+    """One source's light: its spots (K, 3) [m], the maps from them, and illuminance of the vertices (V,) [lx]."""
+
+    spots: FloatArray
+    maps: Maps
+    level_lx: FloatArray
+
+
+_kept: OrderedDict[bytes, Thrown] = OrderedDict()
+_lock = threading.Lock()
+
+
+def thrown_by(source: Source, stood: Stood) -> Thrown:
+    """A source's light on a body; kept, so that a lamp that moves costs only itself."""
+    key = stood.key + source.content
+    with _lock:
+        found = _kept.get(key)
+        if found is not None:
+            _kept.move_to_end(key)
+            return found
+    found = _thrown(source, stood)
+    with _lock:
+        _kept[key] = found
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return found
+
+
+def forget() -> None:
+    """Empties the memory, for measuring."""
+    with _lock:
+        _kept.clear()
+
+
+def _thrown(source: Source, stood: Stood) -> Thrown:
+    spots = spots_of(source, stood.face.eyes)
+    maps = stood.maps(spots)
+    seen = maps.seen(stood.places, stood.normals)
+    if not isinstance(source, AreaSource):
+        return Thrown(spots, maps, _past(source, stood, seen.mean(axis=1)))
+    level = np.empty(len(stood.places), dtype=np.float32)
+    heights = (stood.face.eyes[2] + np.array(HEIGHTS_M)).astype(np.float32)
+    strength = _strengths(source, stood.face)
+    facing = source.pane.normal.astype(np.float32)
+    at = spots.astype(np.float32)
+
+    def work(begin: int, end: int) -> None:
+        area_light(stood.places, stood.normals, at, facing, strength, heights, seen, begin, end, level)
+
+    spread(work, len(level))
+    return Thrown(spots, maps, level)
+
+
+def _past(source: PointSource | SunBeam, stood: Stood, seen: FloatArray) -> FloatArray:
+    """Light of a small or far source where it is seen."""
+    level = np.zeros(len(stood.places), dtype=np.float32)
+    some = np.flatnonzero(seen)
+    level[some] = source.illuminance_lx(stood.places[some], stood.normals[some]) * seen[some]
+    return level
+
+
+def spots_of(source: Source, eyes: Vector) -> FloatArray:
+    """Where a source's light comes from, spread over its face, shape (K, 3) [m]."""
+    if isinstance(source, AreaSource):
+        return source.patches(_fineness(source))[0]
+    if isinstance(source, SunBeam):
+        return _disc(eyes + SUN_AWAY_M * source.towards, source.towards, SUN_RADIUS_M)
+    towards = eyes - source.place
+    return _disc(source.place, towards / max(float(np.linalg.norm(towards)), 1e-6), LAMP_RADIUS_M)
+
+
+def _fineness(source: AreaSource) -> int:
+    if source.ring:
+        return RING_SPOTS
+    return WINDOW_FINE if isinstance(source, ClearWindow) or source.pane.width_m > 0.6 else PANEL_FINE
+
+
+def _disc(middle: Vector, axis: Vector, radius_m: float) -> FloatArray:
+    """Four spots that stand for a disc."""
+    aside = np.cross(axis, (0.0, 0.0, 1.0) if abs(axis[2]) < 0.9 else (1.0, 0.0, 0.0))
+    aside /= np.linalg.norm(aside)
+    up = np.cross(aside, axis)
+    return middle + radius_m * 0.6 * np.array([aside + up, aside - up, -aside + up, -aside - up]) / math.sqrt(2)
+
+
+def _strengths(source: AreaSource, face: Face) -> FloatArray:
+    """Luminance times area of each spot as seen from HEIGHTS_M, shape (K, heights) [cd].
+
+    What is seen through a clear pane changes within a spot, at the horizon most: so each stands for SUB by SUB finer ones.
+    """
+    fineness, sub = _fineness(source), 1 if source.ring else SUB
+    spots, patch_m2 = source.patches(fineness * sub)
+    columns = []
+    for up_m in HEIGHTS_M:
+        rays = spots - face.at(-0.03, 0.0, up_m)
+        seen = source.seen_cd_m2(rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-9)) * patch_m2
+        columns.append(seen if source.ring else seen.reshape(fineness, sub, fineness, sub).sum(axis=(1, 3)).ravel())
+    return np.ascontiguousarray(np.stack(columns, axis=1), np.float32)
+
+
+def together(levels: Sequence[FloatArray], tints: FloatArray) -> FloatArray:
+    """Levels (V,) of each source and their tints (S, 3) summed, shape (V, 3) [lx] in linear sRGB."""
+    return np.asarray(np.stack(levels, axis=1) @ tints.astype(np.float32))

@@ -1,0 +1,48 @@
+"""The sculpted parts as they ship: head, hair, coverings, clothes, spectacle frames."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.floating[Any]]
+PACKED = Path(__file__).with_name("parts.npz")  # made by sculpture/build.py
+STEP_M = 0.00003
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """A mesh of average size: vertices (V, 3) [m] forward, left, up of the eyes, normals (V, 3), faces (F, 3)."""
+
+    vertices: FloatArray
+    normals: FloatArray
+    faces: NDArray[np.int32]
+
+
+@lru_cache(maxsize=16)
+def part(name: str) -> Part:
+    """A part by its name; read once."""
+    with np.load(PACKED) as packed:
+        vertices, normals, faces = (packed[f"{name}.{key}"] for key in "vnf")
+    normals = normals.astype(np.float32)
+    normals /= np.linalg.norm(normals, axis=1, keepdims=True)
+    return Part(vertices.astype(np.float32) * np.float32(STEP_M), normals, np.cumsum(faces, axis=0, dtype=np.int32))
+
+
+@lru_cache(maxsize=8)
+def bare_head(worn: tuple[str, ...]) -> Part:
+    """The head without what lies inside the things worn, which are named."""
+    head = part("head")
+    with np.load(PACKED) as packed:
+        bits = [np.unpackbits(packed[f"head.under_{name}"], count=len(head.vertices)).astype(bool) for name in worn]
+    buried = np.any(bits, axis=0) if bits else np.zeros(len(head.vertices), dtype=bool)
+    faces = head.faces[~buried[head.faces].all(axis=1)]
+    use = np.unique(faces)
+    place = np.zeros(len(head.vertices), np.int32)
+    place[use] = np.arange(len(use))
+    return Part(head.vertices[use], head.normals[use], place[faces])
