@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
@@ -19,14 +20,13 @@ from uphill_lamp.core.light.sources import PointSource
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import levels
 from uphill_lamp.drawings.far_side.colour import LUMA
-from uphill_lamp.drawings.far_side.light import Returned
-from uphill_lamp.drawings.far_side.person import falls_on
+from uphill_lamp.drawings.far_side.person import falls_on, tints_of
 from uphill_lamp.drawings.far_side.render import render, shot_of
 from uphill_lamp.drawings.figure import fitted
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 from uphill_lamp.drawings.figure.parts import PACKED, STEP_M, part
-from uphill_lamp.drawings.figure.surround import arriving, closed_share, directions, openness
+from uphill_lamp.drawings.figure.surround import around, closed_share, directions, openness
 
 FIVE = ("front", "left_cheek", "right_cheek", "brow", "under_chin")
 PARTS = ("head", "short", "long", "tied", "covered", "hat", "sitting", "standing", "spectacles")
@@ -172,20 +172,24 @@ class LightOnIt(TestCase):
             self.assertGreater(compared[name], 25, name)
 
     def _open_points(self, falling: Falling) -> Iterator[tuple[str, float, float]]:
-        """The points of Light on the body, where it does not hide more than a thirtieth of the room's light from itself [lx]."""
-        body, returned = stood(falling.setup), Returned.of(falling)
-        figure, face = body.figure, body.face
-        comes = arriving(falling, returned.sent, face) @ LUMA
-        past, whole = openness(figure) @ comes, np.maximum(figure.normals @ directions().T, 0) @ comes
+        """The points of Light on the body, where it hides next to nothing of the room's light from itself [lx]."""
+        body = stood(falling.setup)
+        figure = body.figure
+        light = around(falling, tints_of(falling), body.face)
+        past = openness(figure).falls(light) @ LUMA
+        whole = replace(openness(figure), towards=np.maximum(figure.normals @ directions().T, 0)).falls(light) @ LUMA
         direct = sum((thrown_by(source, body).level_lx for source in falling.sources), np.zeros(len(past)))
         for name in FIVE:
             normal = FACE_POINTS[name][1]
-            near = (figure.kind == fitted.SKIN) & (figure.normals @ np.array(normal) > 0.97) & (past > 0.967 * whole)
+            near = (figure.kind == fitted.SKIN) & (figure.normals @ np.array(normal) > 0.97) & (past > 0.985 * whole)
             near &= np.abs(figure.rest[:, 2]) < 0.12
             places, normals = body.places[near].astype(float), body.normals[near].astype(float)
             if not near.any():
                 continue
-            wanted = falling.illuminance_lx(places, normals, 12)
+            seen = falling.enclosure.patches.seen_from(places, normals)
+            wanted = falling.enclosure.bounced_lx(falling.lit_lx.sum(axis=0), seen)
+            for source in falling.sources:
+                wanted += source.illuminance_lx(places, normals, 12)
             if np.median(wanted) > 5:
                 yield name, float(np.median((direct + past)[near])), float(np.median(wanted))
 
@@ -194,7 +198,7 @@ class LightOnIt(TestCase):
         falling = falling_of(setup)
         shot = shot_of(setup, levels.COLUMNS)
         thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
-        falls = falls_on(shot.person, falling, Returned.of(falling), thrown) @ LUMA
+        falls = falls_on(shot.person, falling, thrown) @ LUMA
         level, _, what = levels._falls(falling)
         spots = pinhole_of(setup).project(shot.body.places[shot.person.use].astype(float))
         rest = shot.body.figure.rest[shot.person.use]
@@ -211,7 +215,7 @@ class LightOnIt(TestCase):
         np.testing.assert_allclose(whole, np.pi, rtol=0.06)  # the integral of a cosine over its half of the sphere
         crown = (figure.kind == fitted.SKIN) & (figure.rest[:, 2] > 0.11)
         self.assertLess(float(closed_share(figure)[crown].max()), 0.1)
-        self.assertEqual(openness(figure).shape, (len(figure.vertices), len(directions())))
+        self.assertEqual(openness(figure).towards.shape, (len(figure.vertices), len(directions())))
 
 
 class SeenByOthers(TestCase):

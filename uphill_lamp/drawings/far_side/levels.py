@@ -44,7 +44,7 @@ def _falls(falling: Falling) -> tuple[FloatArray, NDArray[np.bool_], NDArray[np.
     thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
     white = np.full_like(shot.room.albedo, np.pi)
     room = room_luminance(replace(shot.room, albedo=white, shining=()), falling, returned, thrown).reshape(rows, COLUMNS, 3)
-    falls = falls_on(shot.person, falling, returned, thrown)
+    falls = falls_on(shot.person, falling, thrown)
     person = replace(shot.person, albedo=np.full_like(shot.person.albedo, np.pi))
     body = body_luminance(person, falls, np.zeros_like(falls))
     covers = shot.person.covers

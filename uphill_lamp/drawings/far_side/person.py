@@ -14,12 +14,11 @@ from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.drawings.far_side.colour import FloatArray, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
-from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.figure import fitted, shade
 from uphill_lamp.drawings.figure.lit import Stood, Thrown, together
 from uphill_lamp.drawings.figure.raster import nearest
 from uphill_lamp.drawings.figure.shadows import spread
-from uphill_lamp.drawings.figure.surround import arriving, closed_share, openness
+from uphill_lamp.drawings.figure.surround import Open, around, closed_share, openness
 
 FINE = 2  # samples along each side of a pixel
 PATTERNS = {"plain": 0, "stripe": 1, "check": 2}
@@ -46,7 +45,7 @@ class PersonSeen:
     covers: FloatArray
     albedo: FloatArray
     eyes: NDArray[np.int64]
-    openness: FloatArray
+    open: Open
     spreading: Any
 
     def places(self, samples: NDArray[np.int64]) -> FloatArray:
@@ -185,12 +184,12 @@ def painted_face(skin_reflectance: float, hair_colour: str) -> FloatArray:
     return np.ascontiguousarray(out, np.float32)
 
 
-def falls_on(seen: PersonSeen, falling: Falling, returned: Returned, thrown: tuple[Thrown, ...]) -> FloatArray:
+def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Light on the vertices that count: of all sources, off the room and the body itself, and under the skin, (U, 3) [lx]."""
     figure, use = seen.body.figure, seen.use
     if not len(use):
         return np.zeros((0, 3), np.float32)
-    total = seen.openness @ arriving(falling, returned.sent, seen.body.face)
+    total = seen.open.falls(around(falling, tints_of(falling), seen.body.face))
     if thrown:
         total += together([one.level_lx[use] for one in thrown], tints_of(falling))
     own = (total * tones_of(seen.body.face.presenter)[figure.kind[use]]).mean(axis=0)

@@ -99,7 +99,7 @@ def luminance(falling: Falling, columns: int) -> FloatArray:
     rows = shot.room.rows
     behind = room_luminance(shot.room, falling, returned, thrown).reshape(rows, columns, 3)
     behind = develop.blurred(behind, develop.blur_px(setup, shot.pinhole, columns, shot.room.reach))
-    falls = falls_on(shot.person, falling, returned, thrown)
+    falls = falls_on(shot.person, falling, thrown)
     body = person_luminance(shot.person, falling, falls, thrown)
     mirrors = Mirrors(falling.sources, shot.body.face)
     _add(body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)

@@ -43,3 +43,31 @@ def area_light(places, normals, spots, facing, strength, heights, seen, begin, e
             strong = strength[k, j] * (1 - share) + strength[k, j + 1] * share
             total += seen[i, k] * strong * arriving * leaving / (squared * squared)
         out[i] = total
+
+
+@compiled
+def between(rays, into, which, shares):  # type: ignore[no-untyped-def]
+    """Finds for each ray the triangle of directions round it.
+
+    Args:
+        rays: unit directions, shape (N, 3) float32.
+        into: what turns a ray into shares of a triangle's corners, shape (T, 3, 3) float32.
+        which: the triangle, shape (N,) int32; written to.
+        shares: of its corners, shape (N, 3) float32; written to.
+    """
+    for i in range(rays.shape[0]):
+        x, y, z = rays[i, 0], rays[i, 1], rays[i, 2]
+        best = np.float32(-9)
+        for t in range(into.shape[0]):
+            a = into[t, 0, 0] * x + into[t, 0, 1] * y + into[t, 0, 2] * z
+            if a <= best:
+                continue
+            b = into[t, 1, 0] * x + into[t, 1, 1] * y + into[t, 1, 2] * z
+            c = into[t, 2, 0] * x + into[t, 2, 1] * y + into[t, 2, 2] * z
+            least = min(a, b, c)
+            if least > best:
+                best = least
+                which[i] = t
+                shares[i, 0], shares[i, 1], shares[i, 2] = a, b, c
+                if least >= 0:
+                    break

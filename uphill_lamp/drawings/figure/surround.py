@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -11,37 +11,62 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.patches import Patches
+from uphill_lamp.core.light.patches import FINE, Patches
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.figure.fitted import Figure, Look, average_of
+from uphill_lamp.drawings.figure.gather import between
 from uphill_lamp.drawings.figure.shadows import BALLS, maps_from
 
 FloatArray = NDArray[np.floating[Any]]
 BRIM_STEP_M = 0.04
+ASIDE_M, UP_M, DOWN_M = 0.06, 0.10, -0.25  # where else the room's light is gathered, so that near walls light a near cheek more
+FARTHEST_M = ((-0.12, -0.35), (0.12, 0.14))  # and how far aside and up that is carried on
+NORMALS = 512
 DIRECTIONS, AWAY_M, AT_ONCE = 128, 20.0, 16
-FINE_PATCH, MOST_KEPT = 3, 12
+MOST_KEPT, MOST_MENDED = 4, 2.0
 MIDDLE_M = (-0.03, 0.0, -0.03)  # of what is seen of a head, forward, left, up of the eyes
 
 
 def directions() -> FloatArray:
     """Unit directions all round in the head's axes, left and right alike, shape (DIRECTIONS, 3)."""
-    return _DIRECTIONS
+    return _both(DIRECTIONS)
 
 
-def _both() -> FloatArray:
-    step = np.arange(DIRECTIONS // 2) + 0.5
-    up = 1 - 2 * step / (DIRECTIONS // 2)
-    turn = np.pi * ((step * 0.6180339887) % 1)  # over the left half alone
+@lru_cache(maxsize=2)
+def _both(count: int) -> FloatArray:
+    """Directions spread evenly over the left half of the sphere, and the same on the right."""
+    step = np.arange(count // 2) + 0.5
+    up = 1 - 2 * step / (count // 2)
+    turn = np.pi * ((step * 0.6180339887) % 1)
     flat = np.sqrt(1 - up * up)
     left = np.stack([np.cos(turn) * flat, np.sin(turn) * flat, up], axis=1)
     return np.concatenate([left, left * (1, -1, 1)])
 
 
-_DIRECTIONS = _both()
+@dataclass(frozen=True, eq=False)
+class Open:
+    """How vertices lie to the light from all round: ``towards`` (V, DIRECTIONS) the cosine towards each direction where the body leaves
+    it open, else 0; the directions round each normal (V, 3) and their shares (V, 3); how far aside and up each lies (V, 2) [m]."""
+
+    towards: FloatArray
+    corners: NDArray[np.int32]
+    shares: FloatArray
+    beside: FloatArray
+
+    def __getitem__(self, some: NDArray[np.int64]) -> Open:
+        return Open(self.towards[some], self.corners[some], self.shares[some], self.beside[some])
+
+    def falls(self, around: Around) -> FloatArray:
+        """Light on the vertices, shape (V, 3) [lx]."""
+        mended = (around.mends[self.corners] * self.shares[..., None]).sum(axis=1)
+        all_round = self.towards @ np.concatenate([around.comes, around.more_left, around.more_up], axis=1)
+        y, z = self.beside.T[..., None]
+        falls = all_round[:, :3] + y * all_round[:, 3:6] + z * all_round[:, 6:]
+        return np.asarray(np.maximum(falls, 0) * mended, np.float32)
 
 
-def openness(figure: Figure) -> FloatArray:
-    """Cosine towards each direction where the body leaves it open, else 0; shape (V, DIRECTIONS)."""
+def openness(figure: Figure) -> Open:
+    """How open each vertex of a body is."""
     return _opened(figure)[0]
 
 
@@ -51,12 +76,15 @@ def closed_share(figure: Figure) -> FloatArray:
 
 
 @lru_cache(maxsize=3)
-def _opened(figure: Figure) -> tuple[FloatArray, FloatArray]:
+def _opened(figure: Figure) -> tuple[Open, FloatArray]:
     whole = np.maximum(figure.normals @ directions().T.astype(np.float32), 0)
-    opened = whole.copy()
+    towards = whole.copy()
     free = _free(_roughly(figure.look))  # spectacle frames come last, hide little and see all
-    opened[: len(free)] *= free
-    return opened, 1 - opened.sum(axis=1) / np.maximum(whole.sum(axis=1), 1e-6)
+    towards[: len(free)] *= free
+    corners, shares = _between(figure.normals, NORMALS)
+    closed = 1 - towards.sum(axis=1) / np.maximum(whole.sum(axis=1), 1e-6)
+    beside = np.clip(figure.vertices[:, 1:], *FARTHEST_M).astype(np.float32) - np.array(MIDDLE_M[1:], np.float32)
+    return Open(towards, corners, shares / shares.sum(axis=1, keepdims=True), beside), closed
 
 
 def _roughly(look: Look) -> Look:
@@ -81,56 +109,89 @@ def _free(look: Look) -> FloatArray:
     return out
 
 
-def arriving(falling: Falling, sent: FloatArray, face: Face) -> FloatArray:
-    """What the room sends towards the head from each direction, on a surface square to it, shape (DIRECTIONS, 3) [lx].
+@dataclass(frozen=True, eq=False)
+class Around:
+    """Light that comes to a head off the room: from each direction on a surface square to it (DIRECTIONS, 3) [lx], how much more of it a
+    metre further left and up (DIRECTIONS, 3) [lx/m], and by what their sum is to be mended for surfaces that look in each of NORMALS
+    directions (NORMALS, 3), for DIRECTIONS are few."""
+
+    comes: FloatArray
+    more_left: FloatArray
+    more_up: FloatArray
+    mends: FloatArray
+
+
+def around(falling: Falling, tints: FloatArray, face: Face) -> Around:
+    """What the room sends towards a head.
+
+    As in Light, what falls straight on a patch is sent back from where on it it falls, what has gone round the room from all of it.
 
     Args:
-        falling: the room.
-        sent: exitance of its patches, shape (P, 3) [lm/m2] in linear sRGB.
+        falling: the room and its light.
+        tints: colour of each source's light, shape (S, 3) linear sRGB.
         face: where the head is.
     """
-    patches = falling.enclosure.patches
+    enclosure = falling.enclosure
+    first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
+    further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
+    sent = ((first + further[:, None]).reshape(-1, 3) / np.pi).astype(np.float32)
+    patches = enclosure.patches
     key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist())
-    found = _solid.get(key)
+    found = _ways.get(key)
     if found is None:
-        while len(_solid) >= MOST_KEPT:
-            _solid.popitem(last=False)
-        found = _solid[key] = _solid_angles(patches, face)
-    return np.asarray(found @ (sent / np.pi), np.float32)
+        while len(_ways) >= MOST_KEPT:
+            _ways.popitem(last=False)
+        found = _ways[key] = _ways_of(patches, face)
+    exact, comes, left, right, up, down = (way @ sent for way in found)
+    coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
+    mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)
+    return Around(comes, (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M), mends)
 
 
-_solid: OrderedDict[tuple[float, ...], FloatArray] = OrderedDict()
+_ways: OrderedDict[tuple[float, ...], list[FloatArray]] = OrderedDict()
 
 
-def _solid_angles(patches: Patches, face: Face) -> FloatArray:
-    """How much of each patch is seen by way of each direction, shape (DIRECTIONS, P) [sr]."""
-    beyond = patches.places(FINE_PATCH) - face.at(*MIDDLE_M)
-    squared = np.maximum((beyond * beyond).sum(axis=2), 1e-6)
-    rays = beyond / np.sqrt(squared)[..., None]
-    leaving = np.maximum(-(rays * patches.normal[:, None]).sum(axis=2), 0)
-    area = (patches.area_m2 / FINE_PATCH**2)[:, None]
+def _ways_of(patches: Patches, face: Face) -> list[FloatArray]:
+    """How the fine places of the patches come to a head, [sr]: first their cosine times solid angle for
+    surfaces that look in each of NORMALS directions (NORMALS, P FINE^2), then by way of which direction they are seen, from the middle, left, right,
+    up, down, each (DIRECTIONS, P FINE^2)."""
+    ahead, aside, level = MIDDLE_M
+    spots = [MIDDLE_M, (ahead, ASIDE_M, level), (ahead, -ASIDE_M, level), (ahead, aside, UP_M), (ahead, aside, DOWN_M)]
+    found = []
+    for spot in spots:
+        rays, solid = _seen_from(patches, face, face.at(*spot))
+        if not found:
+            found.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
+        corners, shares = _between(rays, DIRECTIONS)
+        by_way = np.zeros((len(rays), DIRECTIONS), np.float32)
+        np.put_along_axis(by_way, corners.astype(np.int64), (shares * solid[:, None]).astype(np.float32), axis=1)
+        found.append(np.ascontiguousarray(by_way.T))
+    return found
+
+
+def _seen_from(patches: Patches, face: Face, spot: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Fine places of the patches as rays in the head's axes (P FINE^2, 3), and their solid angles [sr]."""
+    beyond = (patches.places(FINE) - spot).reshape(-1, 3)
+    squared = np.maximum((beyond * beyond).sum(axis=1), 1e-6)
+    rays = beyond / np.sqrt(squared)[:, None]
+    area = (patches.area_m2 / FINE**2).repeat(FINE**2)
+    leaving = np.maximum(-(rays * patches.normal.repeat(FINE**2, axis=0)).sum(axis=1), 0)
     solid = area * leaving / np.maximum(squared, area / np.pi)
-    solid *= 4 * np.pi / solid.sum()
-    frame = np.array([face.forward, face.left, (0.0, 0.0, 1.0)])
-    shares = _between(rays.reshape(-1, 3) @ frame.T) * solid.reshape(-1, 1)
-    return np.asarray(shares.reshape(*solid.shape, DIRECTIONS).sum(axis=1).T)
+    return rays @ np.array([face.forward, face.left, (0.0, 0.0, 1.0)]).T, solid * (4 * np.pi / solid.sum())
 
 
-@lru_cache(maxsize=1)
-def _triangles() -> tuple[NDArray[np.int32], FloatArray]:
-    """The directions as corners of triangles round the sphere (T, 3), and what turns a ray into shares of them (T, 3, 3)."""
+@lru_cache(maxsize=2)
+def _triangles(count: int) -> tuple[NDArray[np.int32], FloatArray]:
+    """``_both(count)`` as corners of triangles round the sphere (T, 3), and what turns a ray into shares of them (T, 3, 3)."""
     from scipy.spatial import ConvexHull
 
-    corners = ConvexHull(directions()).simplices
-    return corners, np.linalg.inv(directions()[corners].transpose(0, 2, 1))
+    corners = ConvexHull(_both(count)).simplices
+    return corners, np.linalg.inv(_both(count)[corners].transpose(0, 2, 1)).astype(np.float32)
 
 
-def _between(rays: FloatArray) -> FloatArray:
-    """Shares of the directions that make up rays, so that what they shine on a surface stays the same, (N, 3) -> (N, DIRECTIONS)."""
-    corners, into = _triangles()
-    shares = np.einsum("tij,nj->nti", into, rays)
-    best = shares.min(axis=2).argmax(axis=1)
-    some = np.arange(len(rays))
-    out = np.zeros((len(rays), DIRECTIONS))
-    out[some[:, None], corners[best]] = shares[some, best]
-    return out
+def _between(rays: FloatArray, count: int) -> tuple[NDArray[np.int32], FloatArray]:
+    """The three of ``_both(count)`` round each ray (N, 3), and shares of them that add up to it (N, 3)."""
+    corners, into = _triangles(count)
+    which, shares = np.zeros(len(rays), np.int32), np.zeros((len(rays), 3), np.float32)
+    between(np.ascontiguousarray(rays, np.float32), into, which, shares)
+    return corners[which], shares
