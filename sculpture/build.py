@@ -32,9 +32,18 @@ CLOTH: Lines = (
     steps([(-24, 1.1), (-12, 0.7), (1, 0.6), (5, 1.1), (24, 1.3)]), both_sides(steps([(0, 0.5), (8.5, 0.5), (13, 1.0), (29, 1.3)])),
     steps([(-90, 1.9), (-45, 1.3), (-29, 0.7), (-25, 0.45), (-15, 0.45), (-11, 0.55)]),
 )  # fmt: skip
+# Of half the fineness, for drafts while something is dragged.
+LIGHT: dict[int, Lines] = {
+    id(FACE): (
+        steps([(-20, 1.1), (-8, 0.75), (-3.5, 0.38), (3.6, 0.32)]), both_sides(steps([(0, 0.32), (4.7, 0.34), (6, 0.6), (9, 0.6), (15, 1.6)])),
+        steps([(-25, 1.6), (-14, 0.7), (-8.8, 0.4), (-7.0, 0.32), (-3, 0.36), (-1, 0.28), (1.3, 0.28), (2.6, 0.45), (4, 0.8), (13, 1.1)]),
+    ),
+    id(HAIR): (steps([(-24, 1.0), (4, 0.85)]), both_sides(steps([(0, 0.9), (16, 0.9)])), steps([(-27, 1.3), (-8, 0.9), (20, 0.85)])),
+    id(CLOTH): (steps([(-24, 1.8), (24, 1.6)]), both_sides(steps([(0, 1.2), (29, 1.9)])), steps([(-90, 2.6), (-27, 1.2), (-11, 1.1)])),
+}  # fmt: skip
 # For the shadows of the whole body, whose map is as coarse.
 COARSE: Lines = (steps([(-24, 1.5), (24, 1.5)]), both_sides(steps([(0, 1.5), (30, 1.5)])), steps([(-90, 2.5), (-30, 1.6), (20, 1.4)]))
-COARSELY = "_coarse"
+COARSELY, LIGHTLY = "_coarse", "_light"
 PARTS: dict[str, tuple[Callable[[FloatArray], FloatArray], Lines]] = {
     "head": (head, FACE),
     "short": (worn.short, HAIR),
@@ -48,11 +57,11 @@ PARTS: dict[str, tuple[Callable[[FloatArray], FloatArray], Lines]] = {
 
 
 def sculpted(name: str) -> Mesh:
-    """One part by its name."""
+    """One part by its name, and how finely by the name's end."""
     if name == "spectacles":
         return spectacles()
-    field, lines = PARTS[name.removesuffix(COARSELY)]
-    return meshed(field, *(COARSE if name.endswith(COARSELY) else lines))
+    field, lines = PARTS[name.removesuffix(COARSELY).removesuffix(LIGHTLY)]
+    return meshed(field, *(COARSE if name.endswith(COARSELY) else LIGHT[id(lines)] if name.endswith(LIGHTLY) else lines))
 
 
 def packed(mesh: Mesh) -> dict[str, np.ndarray]:
@@ -66,13 +75,17 @@ def packed(mesh: Mesh) -> dict[str, np.ndarray]:
 
 def buried() -> dict[str, np.ndarray]:
     """Which of the head's vertices lie well inside each thing worn, as bits: nobody ever sees them, and they shade nothing."""
-    vertices = sculpted("head").vertices
-    return {f"head.under_{name}": np.packbits(field(vertices) < -BURIED_CM) for name, (field, _) in PARTS.items() if name != "head"}
+    found = {}
+    for end in ("", LIGHTLY):
+        vertices = sculpted("head" + end).vertices
+        covers = {name: field for name, (field, _) in PARTS.items() if name != "head"}
+        found |= {f"head{end}.under_{name}": np.packbits(field(vertices) < -BURIED_CM) for name, field in covers.items()}
+    return found
 
 
 def main(names: list[str]) -> None:
     """Sculpts the parts named, or all, and writes them beside those that are there."""
-    names = names or [*PARTS, *(name + COARSELY for name in PARTS), "spectacles"]
+    names = names or [name + end for end in ("", LIGHTLY, COARSELY) for name in PARTS] + ["spectacles"]
     kept = dict(np.load(PACKED)) if PACKED.exists() else {}
     with ProcessPoolExecutor() as workers:
         for name, mesh in zip(names, workers.map(sculpted, names), strict=True):

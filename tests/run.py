@@ -11,8 +11,6 @@ import unittest
 
 def main(labels: list[str]) -> int:
     state = tempfile.mkdtemp(prefix="uphill-test-")
-    if "UPHILL_STATE" in os.environ:  # what is compiled once is used by the next run too
-        os.environ.setdefault("NUMBA_CACHE_DIR", os.path.join(os.environ["UPHILL_STATE"], "compiled"))
     os.environ["UPHILL_STATE"] = state
     os.environ["DJANGO_SETTINGS_MODULE"] = "uphill_lamp.web.settings"
     # Playwright's own event loop runs in the thread of the browser tests.

@@ -29,9 +29,11 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     from uphill_lamp.core.document import Setup
     from uphill_lamp.core.document.quickstart import setup_from_answers
     from uphill_lamp.core.light.falling import falling_of
-    from uphill_lamp.drawings.far_side.render import rendered
+    from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, rendered
 
-    rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), 64).jpeg()  # what is imported late, the sun above all, is imported now
+    first = falling_of(setup_from_answers({}))
+    for columns in (Pace.WIDTHS_PX[0], FULL_COLUMNS):  # what is imported late, the sun above all, and compiled is there from now on
+        rendered(first, Metered(1.0, 0.0), columns).jpeg()
     answers.write(READY)
     answers.flush()
     while len(head := wishes.read(WISH.size)) == WISH.size:
@@ -48,9 +50,9 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
 class Pace:
     """How wide drafts are drawn so that they keep up with a hand: narrower on a slow or busy machine, full width on a quick one."""
 
-    WIDTHS_PX = (208, 176, 144, 120)
+    WIDTHS_PX = (320, 256, 208, 160)
     FIRST = 2
-    SLOW_S, QUICK_S = 0.035, 0.018  # ten a second leave 100 ms, and the page and its figures need most of it
+    SLOW_S, QUICK_S = 0.070, 0.035  # ten a second leave 100 ms, and the page and its figures need most of it
 
     def __init__(self) -> None:
         self._step = self.FIRST  # a hand that begins to drag must not wait for the width to be found out

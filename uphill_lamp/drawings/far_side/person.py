@@ -189,7 +189,7 @@ def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> 
     figure, use = seen.body.figure, seen.use
     if not len(use):
         return np.zeros((0, 3), np.float32)
-    total = seen.open.falls(around(falling, tints_of(falling), seen.body.face))
+    total = seen.open.falls(around(falling, tints_of(falling), seen.body.face, seen.body.light))
     if thrown:
         total += together([one.level_lx[use] for one in thrown], tints_of(falling))
     own = (total * tones_of(seen.body.face.presenter)[figure.kind[use]]).mean(axis=0)

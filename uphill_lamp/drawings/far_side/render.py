@@ -156,10 +156,11 @@ def forget() -> None:
 def _shot(setup: Setup, columns: int) -> Shot:
     pinhole = pinhole_of(setup)
     rows = max(2, round(columns / pinhole.field.aspect))
-    fine = FINE if columns > DRAFT_COLUMNS else 1
+    draft = columns <= DRAFT_COLUMNS
+    fine = 1 if draft else FINE
     met = cast(setup, pinhole, columns * fine, rows * fine)
     room = room_seen(setup, met, pinhole.place, fine)
-    body = Stood(figure_of(setup.presenter), face_of(setup))
+    body = Stood(figure_of(setup.presenter, draft), face_of(setup))
     person = person_seen(body, pinhole, room.reach)
     return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole))
 

@@ -32,6 +32,7 @@ class Look:
     posture: str
     hat: bool
     brim_m: float
+    light: bool  # of half the fineness, for drafts
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,11 +65,11 @@ class Figure:
         return diags_array((1 / joined.sum(axis=1)).astype(np.float32)).tocsr() @ joined
 
 
-def figure_of(presenter: Presenter) -> Figure:
-    """The body of a presenter; worked out once for all who share its measures and what is worn."""
+def figure_of(presenter: Presenter, light: bool = False) -> Figure:
+    """The body of a presenter, lightly for a draft; worked out once for all who share its measures and what is worn."""
     hats = [garment for garment in presenter.clothing if garment.kind == "hat"]
     brim_m = max(presenter.brim_m, 0.0)
-    look = Look(presenter.hair, presenter.posture, bool(hats) or brim_m > 0, brim_m)
+    look = Look(presenter.hair, presenter.posture, bool(hats) or brim_m > 0, brim_m, light)
     return _figure(presenter.head, look, presenter.glasses != "none")
 
 
@@ -77,7 +78,7 @@ def average_of(look: Look) -> Figure:
     return _figure(AVERAGE, look, False)
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=12)
 def _figure(head: HeadSize, look: Look, glasses: bool) -> Figure:
     hair, posture, hat, brim_m = look.hair, look.posture, look.hat, look.brim_m
     names = [("head", SKIN), (posture, CLOTH)]
@@ -85,8 +86,8 @@ def _figure(head: HeadSize, look: Look, glasses: bool) -> Figure:
         names.append((hair, COVER if hair == "covered" else HAIR))
     if hat:
         names.append(("hat", HAT))
-    covers = tuple(name for name, _ in names[1:])
-    worn = [(bare_head(covers) if name == "head" else part(name), kind) for name, kind in names]
+    covers, end = tuple(name for name, _ in names[1:]), "_light" if look.light else ""
+    worn = [(bare_head(name + end, covers) if name == "head" else part(name + end), kind) for name, kind in names]
     if brim_m:
         worn.append((_brim(brim_m), HAT))
     if glasses:

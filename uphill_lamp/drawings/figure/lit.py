@@ -27,6 +27,7 @@ FloatArray = NDArray[np.floating[Any]]
 SUN_AWAY_M, SUN_RADIUS_M = 40.0, 0.19  # far enough for parallel light; the sun's disc is half a degree wide
 HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look of a window changes evenly
 WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 5, 4, 3, 4
+WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
 MOST_KEPT = 48
 
 
@@ -63,9 +64,14 @@ class Stood:
         """Who stands where, as a key."""
         return f"{id(self.figure)}".encode() + self.face.eyes.tobytes() + self.face.forward.tobytes()
 
+    @property
+    def light(self) -> bool:
+        """Whether it is drawn for a draft."""
+        return self.figure.look.light
+
     def maps(self, spots: FloatArray) -> Maps:
         """What the body hides from spots, shape (K, 3) [m]."""
-        return maps_from(spots, self.bodies, [self.face.eyes + np.array(middle) @ self.frame for middle, _ in BALLS])
+        return maps_from(spots, self.bodies, [self.face.eyes + np.array(middle) @ self.frame for middle, _ in BALLS], self.light)
 
     def _placed(self, vertices: FloatArray) -> FloatArray:
         return np.ascontiguousarray(vertices @ self.frame.astype(np.float32) + self.face.eyes.astype(np.float32))
@@ -107,14 +113,14 @@ def forget() -> None:
 
 
 def _thrown(source: Source, stood: Stood) -> Thrown:
-    spots = spots_of(source, stood.face.eyes)
+    spots = spots_of(source, stood.face.eyes, stood.light)
     maps = stood.maps(spots)
     seen = maps.seen(stood.places, stood.normals)
     if not isinstance(source, AreaSource):
         return Thrown(spots, maps, _past(source, stood, seen.mean(axis=1)))
     level = np.empty(len(stood.places), dtype=np.float32)
     heights = (stood.face.eyes[2] + np.array(HEIGHTS_M)).astype(np.float32)
-    strength = _strengths(source, stood.face)
+    strength = _strengths(source, stood.face, stood.light)
     facing = source.pane.normal.astype(np.float32)
     at = spots.astype(np.float32)
 
@@ -133,36 +139,39 @@ def _past(source: PointSource | SunBeam, stood: Stood, seen: FloatArray) -> Floa
     return level
 
 
-def spots_of(source: Source, eyes: Vector) -> FloatArray:
-    """Where a source's light comes from, spread over its face, shape (K, 3) [m]."""
+def spots_of(source: Source, eyes: Vector, light: bool) -> FloatArray:
+    """Where a source's light comes from, spread over its face, fewer for a draft, shape (K, 3) [m]."""
     if isinstance(source, AreaSource):
-        return source.patches(_fineness(source))[0]
+        return source.patches(_fineness(source, light))[0]
     if isinstance(source, SunBeam):
-        return _disc(eyes + SUN_AWAY_M * source.towards, source.towards, SUN_RADIUS_M)
+        return _disc(eyes + SUN_AWAY_M * source.towards, source.towards, SUN_RADIUS_M, light)
     towards = eyes - source.place
-    return _disc(source.place, towards / max(float(np.linalg.norm(towards)), 1e-6), LAMP_RADIUS_M)
+    return _disc(source.place, towards / max(float(np.linalg.norm(towards)), 1e-6), LAMP_RADIUS_M, light)
 
 
-def _fineness(source: AreaSource) -> int:
+def _fineness(source: AreaSource, light: bool) -> int:
     if source.ring:
-        return RING_SPOTS
-    return WINDOW_FINE if isinstance(source, ClearWindow) or source.pane.width_m > 0.6 else PANEL_FINE
+        return RING_LIGHT if light else RING_SPOTS
+    if isinstance(source, ClearWindow) or source.pane.width_m > 0.6:
+        return WINDOW_LIGHT if light else WINDOW_FINE
+    return PANEL_LIGHT if light else PANEL_FINE
 
 
-def _disc(middle: Vector, axis: Vector, radius_m: float) -> FloatArray:
-    """Four spots that stand for a disc."""
+def _disc(middle: Vector, axis: Vector, radius_m: float, light: bool) -> FloatArray:
+    """Four spots that stand for a disc; two for a draft."""
     aside = np.cross(axis, (0.0, 0.0, 1.0) if abs(axis[2]) < 0.9 else (1.0, 0.0, 0.0))
     aside /= np.linalg.norm(aside)
     up = np.cross(aside, axis)
-    return middle + radius_m * 0.6 * np.array([aside + up, aside - up, -aside + up, -aside - up]) / math.sqrt(2)
+    round_it = [aside + up, -aside - up] if light else [aside + up, aside - up, -aside + up, -aside - up]
+    return middle + radius_m * 0.6 * np.array(round_it) / math.sqrt(2)
 
 
-def _strengths(source: AreaSource, face: Face) -> FloatArray:
+def _strengths(source: AreaSource, face: Face, light: bool) -> FloatArray:
     """Luminance times area of each spot as seen from HEIGHTS_M, shape (K, heights) [cd].
 
     What is seen through a clear pane changes within a spot, at the horizon most: so each stands for SUB by SUB finer ones.
     """
-    fineness, sub = _fineness(source), 1 if source.ring else SUB
+    fineness, sub = _fineness(source, light), 1 if source.ring else SUB
     spots, patch_m2 = source.patches(fineness * sub)
     columns = []
     for up_m in HEIGHTS_M:

@@ -24,7 +24,7 @@ class Part:
     faces: NDArray[np.int32]
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=24)
 def part(name: str) -> Part:
     """A part by its name; read once."""
     with np.load(PACKED) as packed:
@@ -35,11 +35,11 @@ def part(name: str) -> Part:
 
 
 @lru_cache(maxsize=8)
-def bare_head(worn: tuple[str, ...]) -> Part:
-    """The head without what lies inside the things worn, which are named."""
-    head = part("head")
+def bare_head(name: str, worn: tuple[str, ...]) -> Part:
+    """A head without what lies inside the things worn, which are named."""
+    head = part(name)
     with np.load(PACKED) as packed:
-        bits = [np.unpackbits(packed[f"head.under_{name}"], count=len(head.vertices)).astype(bool) for name in worn]
+        bits = [np.unpackbits(packed[f"{name}.under_{cover}"], count=len(head.vertices)).astype(bool) for cover in worn]
     buried = np.any(bits, axis=0) if bits else np.zeros(len(head.vertices), dtype=bool)
     faces = head.faces[~buried[head.faces].all(axis=1)]
     use = np.unique(faces)

@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 from uphill_lamp.drawings.figure.raster import depth_map, seen_through
 
 FloatArray = NDArray[np.floating[Any]]
-SIDE_PX = (320, 192)
+SIDE_PX, LIGHT_PX = (320, 192), (160, 96)  # of both maps; in drafts
 # Middles (forward, left, up of the eyes) and radii [m] of what each map takes in: the head finely, then all down to the waist.
 BALLS = (((-0.085, 0.0, -0.01), 0.19), ((-0.09, 0.0, -0.34), 0.66))
-LIFT_M = (0.0016, 0.010)  # a map's grain: nearer than this a surface would shade itself
+LIFT_M, LIFT_LIGHT_M = (0.0016, 0.010), (0.0032, 0.016)  # a map's grain: nearer than this a surface would shade itself
 WORKERS = min(os.cpu_count() or 1, 4)
 
 
@@ -55,8 +55,10 @@ class Maps:
         out = np.empty((len(places), len(self.near[0])), dtype=np.float32)
         places, normals = np.ascontiguousarray(places, np.float32), np.ascontiguousarray(normals, np.float32)
 
+        lifts = np.array(LIFT_M if self.near[0].shape[1] == SIDE_PX[0] else LIFT_LIGHT_M, np.float32)
+
         def work(begin: int, end: int) -> None:
-            seen_through(places, normals, self.looks, self.near[0], self.near[1], np.array(LIFT_M, np.float32), every, begin, end, out)
+            seen_through(places, normals, self.looks, self.near[0], self.near[1], lifts, every, begin, end, out)
 
         spread(work, len(places))
         return out[:, ::every]
@@ -65,16 +67,17 @@ class Maps:
 Body = tuple[FloatArray, NDArray[np.int32]]  # vertices (V, 3) [m], float32, and faces (F, 3)
 
 
-def maps_from(spots: FloatArray, bodies: tuple[Body, Body], middles: Sequence[FloatArray]) -> Maps:
+def maps_from(spots: FloatArray, bodies: tuple[Body, Body], middles: Sequence[FloatArray], light: bool = False) -> Maps:
     """Maps of a body from spots.
 
     Args:
         spots: where light comes from, shape (K, 3) [m].
         bodies: the body for the fine map and for the coarse one, in the room.
         middles: of the two BALLS, in the room [m].
+        light: whether coarser maps will do, for a draft.
     """
     looks = np.stack([_looks(spots, middle, radius) for middle, (_, radius) in zip(middles, BALLS, strict=True)]).astype(np.float32)
-    near = tuple(np.zeros((len(spots), side, side), dtype=np.float32) for side in SIDE_PX)
+    near = tuple(np.zeros((len(spots), side, side), dtype=np.float32) for side in (LIGHT_PX if light else SIDE_PX))
 
     def work(begin: int, end: int) -> None:
         for spot in range(begin, end):

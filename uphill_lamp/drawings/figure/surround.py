@@ -75,7 +75,7 @@ def closed_share(figure: Figure) -> FloatArray:
     return _opened(figure)[1]
 
 
-@lru_cache(maxsize=3)
+@lru_cache(maxsize=4)
 def _opened(figure: Figure) -> tuple[Open, FloatArray]:
     whole = np.maximum(figure.normals @ directions().T.astype(np.float32), 0)
     towards = whole.copy()
@@ -93,7 +93,7 @@ def _roughly(look: Look) -> Look:
     return replace(look, brim_m=steps * BRIM_STEP_M)
 
 
-@lru_cache(maxsize=6)
+@lru_cache(maxsize=8)
 def _free(look: Look) -> FloatArray:
     """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-1.
 
@@ -121,7 +121,7 @@ class Around:
     mends: FloatArray
 
 
-def around(falling: Falling, tints: FloatArray, face: Face) -> Around:
+def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False) -> Around:
     """What the room sends towards a head.
 
     As in Light, what falls straight on a patch is sent back from where on it it falls, what has gone round the room from all of it.
@@ -130,19 +130,24 @@ def around(falling: Falling, tints: FloatArray, face: Face) -> Around:
         falling: the room and its light.
         tints: colour of each source's light, shape (S, 3) linear sRGB.
         face: where the head is.
+        light: whether it will do to gather it at one place, for a draft.
     """
     enclosure = falling.enclosure
     first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
     further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
     sent = ((first + further[:, None]).reshape(-1, 3) / np.pi).astype(np.float32)
     patches = enclosure.patches
-    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist())
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), light)
     found = _ways.get(key)
     if found is None:
         while len(_ways) >= MOST_KEPT:
             _ways.popitem(last=False)
-        found = _ways[key] = _ways_of(patches, face)
-    exact, comes, left, right, up, down = (way @ sent for way in found)
+        found = _ways[key] = _ways_of(patches, face, light)
+    comes, *more = (way @ sent for way in found)
+    if light:
+        still = np.zeros_like(comes)
+        return Around(comes, still, still, np.ones((NORMALS, 3), np.float32))
+    left, right, up, down, exact = more
     coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
     mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)
     return Around(comes, (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M), mends)
@@ -151,21 +156,22 @@ def around(falling: Falling, tints: FloatArray, face: Face) -> Around:
 _ways: OrderedDict[tuple[float, ...], list[FloatArray]] = OrderedDict()
 
 
-def _ways_of(patches: Patches, face: Face) -> list[FloatArray]:
-    """How the fine places of the patches come to a head, [sr]: first their cosine times solid angle for
-    surfaces that look in each of NORMALS directions (NORMALS, P FINE^2), then by way of which direction they are seen, from the middle, left, right,
-    up, down, each (DIRECTIONS, P FINE^2)."""
+def _ways_of(patches: Patches, face: Face, light: bool) -> list[FloatArray]:
+    """How the fine places of the patches come to a head, [sr]: by way of which direction they are seen, from the middle,
+    left, right, up, down, each (DIRECTIONS, P FINE^2); then from the middle their cosine times solid angle for surfaces that look in
+    each of NORMALS directions (NORMALS, P FINE^2). For a draft the first alone."""
     ahead, aside, level = MIDDLE_M
     spots = [MIDDLE_M, (ahead, ASIDE_M, level), (ahead, -ASIDE_M, level), (ahead, aside, UP_M), (ahead, aside, DOWN_M)]
-    found = []
-    for spot in spots:
+    found: list[FloatArray] = []
+    for spot in spots[:1] if light else spots:
         rays, solid = _seen_from(patches, face, face.at(*spot))
-        if not found:
-            found.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
         corners, shares = _between(rays, DIRECTIONS)
         by_way = np.zeros((len(rays), DIRECTIONS), np.float32)
         np.put_along_axis(by_way, corners.astype(np.int64), (shares * solid[:, None]).astype(np.float32), axis=1)
         found.append(np.ascontiguousarray(by_way.T))
+    if not light:
+        rays, solid = _seen_from(patches, face, face.at(*MIDDLE_M))
+        found.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
     return found
 
 
