@@ -1,6 +1,7 @@
 """A process of its own that draws pictures while the app answers: setup documents in, JPEG files out, over its own pipes.
 
-    python -m uphill_lamp.drawings.draftsman
+    python -m uphill_lamp.drawings.draftsman            draws until its input ends
+    python -m uphill_lamp.drawings.draftsman compile    compiles what it draws with, once per machine
 
 Each wish is four numbers (width in px, bytes that follow, metered luminance in cd/m2, face error in stops) and a document;
 each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left behind however the app ends.
@@ -29,11 +30,10 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     from uphill_lamp.core.document import Setup
     from uphill_lamp.core.document.quickstart import setup_from_answers
     from uphill_lamp.core.light.falling import falling_of
-    from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, rendered
+    from uphill_lamp.drawings.far_side.render import rendered
 
-    first = falling_of(setup_from_answers({}))
-    for columns in (Pace.WIDTHS_PX[0], FULL_COLUMNS):  # what is imported late, the sun above all, and compiled is there from now on
-        rendered(first, Metered(1.0, 0.0), columns).jpeg()
+    # What is imported late, the sun above all, is imported now.
+    rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), Pace.WIDTHS_PX[-1]).jpeg()
     answers.write(READY)
     answers.flush()
     while len(head := wishes.read(WISH.size)) == WISH.size:
@@ -136,7 +136,20 @@ class Draftsman:
             self._ready.set()
 
 
+def compile_all() -> None:
+    """Draws a draft and a full picture once, so that all that is compiled for them is there from now on."""
+    from uphill_lamp.core.document.quickstart import setup_from_answers
+    from uphill_lamp.core.light.falling import falling_of
+    from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, rendered
+
+    for columns in (Pace.WIDTHS_PX[0], FULL_COLUMNS):
+        rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), columns)
+
+
 if __name__ == "__main__":
+    if sys.argv[1:] == ["compile"]:
+        compile_all()
+        sys.exit(0)
     try:
         draw_for_ever(sys.stdin.buffer, sys.stdout.buffer)
     except (KeyboardInterrupt, BrokenPipeError):
