@@ -31,7 +31,18 @@ def main(arguments: list[str] | None = None) -> int:
     look.add_argument("--json", action="store_true", help="print the whole appraisal as JSON")
     look.add_argument("--apply", metavar="MOVE-ID", help="apply an offered move")
     look.add_argument("--output", type=Path, metavar="F", help="write the mended setup here")
+    camera = commands.add_parser("camera", help="what a setup's camera would send: a still, a short clip, or both")
+    camera.add_argument("file", type=Path)
+    camera.add_argument("--still", type=Path, metavar="PNG", help="write one picture here")
+    camera.add_argument("--clip", type=Path, metavar="MJPEG", help="write a clip of JPEG pictures one after another here")
+    camera.add_argument("--seconds", type=float, default=2.0, help="how long the clip is (0.1 to 30)")
     options = parser.parse_args(arguments)
+    if options.command == "camera":
+        if options.still is None and options.clip is None:
+            parser.error("--still PNG, --clip MJPEG or both")
+        if not 0.1 <= options.seconds <= 30:
+            parser.error(f"--seconds: found {options.seconds:g}; expected 0.1 to 30")
+        return _camera(options)
     if options.command == "appraise":
         if (options.apply is None) != (options.output is None):
             parser.error("--apply MOVE-ID and --output F go together")
@@ -72,6 +83,29 @@ def _appraise(options: argparse.Namespace) -> int:
         print(json.dumps(report(appraisal), ensure_ascii=False, indent=1))
     else:
         _print_plainly(report(appraisal))
+    return 0
+
+
+def _camera(options: argparse.Namespace) -> int:
+    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.document import Refused, read_setup
+    from uphill_lamp.drawings import camera
+
+    try:
+        appraisal = appraise(read_setup(_bytes(options.file)))
+        if options.still is not None:
+            options.still.write_bytes(camera.still(appraisal).png())
+        if options.clip is not None:
+            with options.clip.open("wb") as clip:
+                for picture in camera.clip(appraisal, options.seconds):
+                    clip.write(picture.jpeg())
+    except Refused as refused:
+        for fault in refused.faults:
+            print(fault, file=sys.stderr)
+        return 2
+    except OSError as broken:
+        print(f"{broken.filename}: {broken.strerror}", file=sys.stderr)
+        return 2
     return 0
 
 

@@ -95,7 +95,7 @@ class TheDay(BrowserTest):
         self.assertNotEqual(clock.inner_text(), first)
         self.until(f"document.querySelector('img.picture').getAttribute('src') !== {source!r}")
         self.until(
-            "document.querySelector('img.picture').getAttribute('src').endsWith('/560.jpg')"
+            "document.querySelector('img.picture').getAttribute('src').endsWith('/640.jpg')"
         )  # a hand at rest gets the whole picture
         self.assertEqual(self.setup_row.revisions.count(), 1)
         box = page.locator(".day-drawing").bounding_box()

@@ -24,7 +24,7 @@ from django.test import Client, TestCase
 
 from tests.setups import ROOT, demo
 from uphill_lamp.core.document import read_setup, written
-from uphill_lamp.web.bench import views
+from uphill_lamp.web.bench import pictures, views
 from uphill_lamp.web.setups import documents, flows
 from uphill_lamp.web.setups.models import Revision, Setup
 
@@ -98,13 +98,13 @@ class Revisions(WebTest):
             return re.search(r'class="picture" src="([^"]+)"', answer.content.decode())[1]  # type: ignore[index]
 
         drawn = b"\xff\xd8 as good as a file"
-        with patch.object(views.DRAFTSMAN, "draft", lambda document, metered: drawn):
+        with patch.object(pictures.DRAFTSMAN, "draft", lambda document, metered: drawn):
             self.assertEqual(source(), "data:image/jpeg;base64," + b64encode(drawn).decode())
-        with patch.object(views.DRAFTSMAN, "draft", lambda document, metered: None):
+        with patch.object(pictures.DRAFTSMAN, "draft", lambda document, metered: None):
             self.assertRegex(source(), r"^/picture/\w+/208\.jpg$")
         late = threading.Event()
         with (
-            patch.object(views.DRAFTSMAN, "draft", lambda document, metered: late.wait(5) and drawn),
+            patch.object(pictures.DRAFTSMAN, "draft", lambda document, metered: late.wait(5) and drawn),
             patch.object(views, "DRAFT_WAIT_S", 0.01),
         ):
             self.assertRegex(source(), r"^/picture/\w+/208\.jpg$")

@@ -66,6 +66,6 @@ def _warm() -> None:
     import scipy.optimize  # noqa: F401
 
     from uphill_lamp.drawings.far_side import render  # noqa: F401
-    from uphill_lamp.web.bench.views import DRAFTSMAN
+    from uphill_lamp.web.bench.pictures import DRAFTSMAN
 
     DRAFTSMAN.start()

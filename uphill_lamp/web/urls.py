@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
+from uphill_lamp.web.bench import pictures
 from uphill_lamp.web.bench import views as bench
 from uphill_lamp.web.day import views as day
 from uphill_lamp.web.files import views as files
@@ -41,8 +42,10 @@ urlpatterns = [
     path("setups/<int:setup_id>/<slug:stage>/findings/", bench.findings, name="findings"),
     path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
     path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
-    path("picture/<str:digest>/<int:width>.jpg", bench.picture, name="picture"),
-    path("picture/<str:digest>/levels.jpg", bench.levels, name="levels"),
+    path("picture/<str:digest>/<int:width>.jpg", pictures.picture, name="picture"),
+    path("picture/<str:digest>/levels.jpg", pictures.levels, name="levels"),
+    path("picture/<str:digest>/picture.png", pictures.png, name="picture-png"),
+    path("picture/<str:digest>/after/<str:move>.jpg", pictures.after, name="picture-after"),
     path("lamp/", lamp.lamp, name="lamp"),
     path("files/", files.files, name="files"),
     path("help/", help_views.help_page, name="help"),

@@ -32,15 +32,19 @@ def _step(value: FloatArray, edge: float, soft: float) -> FloatArray:
     return way * way * (3 - 2 * way)
 
 
-@lru_cache(maxsize=1)
-def face_texture() -> dict[str, FloatArray]:
-    """Weights 0-1 of the parts painted on the skin, each of shape (ROWS, COLUMNS); made once (some 30 ms) and kept."""
+@lru_cache(maxsize=8)
+def face_texture(lids: float = 0.0) -> dict[str, FloatArray]:
+    """Weights 0-1 of the parts painted on the skin, each of shape (ROWS, COLUMNS); made once (some 30 ms) and kept.
+
+    ``lids`` says how far the eyes are shut, 0-1.
+    """
     y, z = np.meshgrid(np.linspace(-HALF_WIDTH_M, HALF_WIDTH_M, COLUMNS), np.linspace(TOP_M, FOOT_M, ROWS))
     y, z = y.astype(np.float32), z.astype(np.float32)
     inner = np.abs(y) - EYE_M
     # Almond of the lids: the upper edge arched, the outer corner a little higher.
     upper = 0.0060 * np.sqrt(np.clip(1 - (inner / 0.0150) ** 2, 0, 1)) + 0.05 * inner
     lower = -0.0046 * np.sqrt(np.clip(1 - (inner / 0.0150) ** 2, 0, 1)) + 0.05 * inner
+    upper = upper + (lower - upper) * np.float32(lids)
     within = _step(0.0150 - np.abs(inner), 0, 0.0012)
     opening = _step(upper - z, 0, 0.0012) * _step(z - lower, 0, 0.0012) * within
     reach = np.hypot(inner, z - 0.0008)

@@ -25,6 +25,7 @@ PATTERNS = {"plain": 0, "stripe": 1, "check": 2}
 GLOSS = {fitted.SKIN: (0.028, 14.0), fitted.HAIR: (0.022, 9.0), fitted.FRAME: (0.05, 40.0)}
 UNDER_SKIN = (3, 2, 1)  # over how many rounds of neighbours light spreads under the skin: red furthest
 HAIR_GRAIN = 0.22
+SHUT = 0.6  # from here on lids hide what corneas mirror
 UNSEEN_HAIR = "#33261d"
 
 
@@ -59,13 +60,14 @@ class PersonSeen:
         return np.searchsorted(self.starts, samples, side="right") - 1
 
 
-def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray) -> PersonSeen:
+def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray, lids: float = 0.0) -> PersonSeen:
     """The body before a lens.
 
     Args:
         body: in the room.
         pinhole: the lens.
         reach: how far off the room is at each pixel along its ray, shape (rows, columns) [m]; what is nearer hides the body.
+        lids: how far the eyes are shut, 0-1.
     """
     rows, columns = reach.shape
     which, shares, near = _rastered(body, pinhole, columns * FINE, rows * FINE)
@@ -77,7 +79,7 @@ def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray) -> PersonSeen:
     starts = np.searchsorted(on, np.arange(rows * FINE + 1) * columns * FINE)
     covers = (which >= 0).reshape(rows, FINE, columns, FINE).mean(axis=(1, 3), dtype=np.float32)
     shares = shares.reshape(-1, 2)[on]
-    albedo, eyes = _albedo(body, use, faces, local, shares)
+    albedo, eyes = _albedo(body, use, faces, local, shares, lids)
     spreading = body.figure.neighbours[use][:, use]
     spreading = spreading.multiply(1 / np.maximum(spreading.sum(axis=1), 1e-6)[:, None]).tocsr().astype(np.float32)
     return PersonSeen(
@@ -119,7 +121,7 @@ def _behind_things(which: NDArray[np.int32], near: FloatArray, pinhole: Pinhole,
 
 
 def _albedo(
-    body: Stood, use: NDArray[np.int64], faces: NDArray[np.int32], which: NDArray[np.int32], shares: FloatArray
+    body: Stood, use: NDArray[np.int64], faces: NDArray[np.int32], which: NDArray[np.int32], shares: FloatArray, lids: float
 ) -> tuple[FloatArray, NDArray[np.int64]]:
     """Albedo of samples, shape (N, 3), and which of them are of the eyes."""
     figure, presenter = body.figure, body.face.presenter
@@ -128,7 +130,7 @@ def _albedo(
     cloth = np.array([PATTERNS[worn.pattern] if worn and worn.pitch_m > 0 else 0, worn.pitch_m if worn else 1], np.float32)
     corner = np.array([HALF_WIDTH_M, TOP_M, FOOT_M], np.float32)
     brows = UNSEEN_HAIR if presenter.hair == "covered" else presenter.hair_colour  # the covering's colour is no hair's
-    paint = painted_face(presenter.skin_reflectance, brows)
+    paint = painted_face(presenter.skin_reflectance, brows, lids)
     tones = tones_of(presenter)
     rest, normals, kind = figure.rest[use], figure.normals[use], figure.kind[use]
 
@@ -137,7 +139,7 @@ def _albedo(
         shade.coloured(which[part], shares[part], faces, rest, normals, kind, tones, paint, corner, HAIR_GRAIN, cloth, out[part], eye[part])
 
     spread(work, len(which))
-    return out, np.flatnonzero(eye)
+    return out, np.flatnonzero(eye) if lids < SHUT else np.zeros(0, np.int64)
 
 
 def _top(presenter: Presenter) -> Garment | None:
@@ -162,10 +164,10 @@ def skin_rgb(reflectance: float) -> FloatArray:
     return of_reflectance(dark * (1 - share) + light * share, max(reflectance, 0.04))
 
 
-@lru_cache(maxsize=4)
-def painted_face(skin_reflectance: float, hair_colour: str) -> FloatArray:
+@lru_cache(maxsize=8)
+def painted_face(skin_reflectance: float, hair_colour: str, lids: float = 0.0) -> FloatArray:
     """Albedo over the front of the face: brows, eyes, lips on the skin, shape (rows, columns, 3)."""
-    tone, hair, parts = skin_rgb(skin_reflectance), hex_rgb(hair_colour), face_texture()
+    tone, hair, parts = skin_rgb(skin_reflectance), hex_rgb(hair_colour), face_texture(lids)
     colours: tuple[tuple[str, FloatArray, float], ...] = (
         ("blush", tone * np.array([1.10, 0.86, 0.82], np.float32), 0.40),
         ("lips", tone * np.array([0.98, 0.62, 0.60], np.float32), 0.75),

@@ -78,22 +78,23 @@ def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:
     return rendered(appraisal.falling, appraisal.metered, columns)
 
 
-def rendered(falling: Falling, metered: Metered, columns: int) -> Picture:
+def rendered(falling: Falling, metered: Metered, columns: int, lids: float = 0.0) -> Picture:
     """What the main camera sends of a setup whose light and metering are known.
 
     Args:
         falling: the setup and its light.
         metered: what the camera makes of it.
         columns: width of the picture [px].
+        lids: how far the eyes are shut, 0-1.
     """
-    linear = luminance(falling, columns) * np.float32(MIDTONE / metered.mean_cd_m2)
+    linear = luminance(falling, columns, lids) * np.float32(MIDTONE / metered.mean_cd_m2)
     linear = develop.balanced(falling.setup, develop.haloed(linear))
     return Picture(developed(develop.noisy(falling, metered, linear)))
 
 
-def luminance(falling: Falling, columns: int) -> FloatArray:
+def luminance(falling: Falling, columns: int, lids: float = 0.0) -> FloatArray:
     """Luminance that reaches the sensor through the lens, shape (rows, columns, 3) [cd/m2] in linear sRGB."""
-    setup, shot = falling.setup, shot_of(falling.setup, columns)
+    setup, shot = falling.setup, shot_of(falling.setup, columns, lids)
     returned = Returned.of(falling)
     thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
     rows = shot.room.rows
@@ -126,20 +127,20 @@ def _add(body: FloatArray, pixels: NDArray[np.int64], mirrored: FloatArray | Non
         flat[:, channel] += np.bincount(pixels, mirrored[:, channel] / FINE**2, len(flat)).astype(np.float32)
 
 
-_kept: OrderedDict[tuple[str, int], Shot] = OrderedDict()
+_kept: OrderedDict[tuple[str, int, float], Shot] = OrderedDict()
 _lock = threading.Lock()
 
 
-def shot_of(setup: Setup, columns: int) -> Shot:
+def shot_of(setup: Setup, columns: int, lids: float = 0.0) -> Shot:
     """What the main camera takes in; kept while only the light changes."""
     apart: Any = {"screens": {"__all__": _LIT_ALONE}, "room": {"north_bearing_deg"}}
-    key = (setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart), columns)
+    key = (setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart), columns, lids)
     with _lock:
         found = _kept.get(key)
         if found is not None:
             _kept.move_to_end(key)
             return found
-    found = _shot(setup, columns)
+    found = _shot(setup, columns, lids)
     with _lock:
         _kept[key] = found
         while len(_kept) > MOST_KEPT:
@@ -153,7 +154,7 @@ def forget() -> None:
         _kept.clear()
 
 
-def _shot(setup: Setup, columns: int) -> Shot:
+def _shot(setup: Setup, columns: int, lids: float) -> Shot:
     pinhole = pinhole_of(setup)
     rows = max(2, round(columns / pinhole.field.aspect))
     draft = columns <= DRAFT_COLUMNS
@@ -161,7 +162,7 @@ def _shot(setup: Setup, columns: int) -> Shot:
     met = cast(setup, pinhole, columns * fine, rows * fine)
     room = room_seen(setup, met, pinhole.place, fine)
     body = Stood(figure_of(setup.presenter, draft), face_of(setup))
-    person = person_seen(body, pinhole, room.reach)
+    person = person_seen(body, pinhole, room.reach, lids)
     return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole))
 
 

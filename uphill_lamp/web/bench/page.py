@@ -14,6 +14,7 @@ from uphill_lamp.core.light.glare import glare_words
 from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
+from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.level_colours import key as level_colours
 from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.overlay import overlay
@@ -181,14 +182,3 @@ def _holds_down(appraisal: Appraisal) -> str:
     lowest = sorted(appraisal.areas, key=lambda area: -area.weight * (100 - area.score))
     names = [SLUGS[area.area].label.lower() for area in lowest if area.score < 85][:2]
     return f"held down most by {' and '.join(names)}" if names else "nothing holds it down much"
-
-
-def alt_text(appraisal: Appraisal) -> str:
-    """What the far side's picture shows, in a sentence."""
-    measures = appraisal.measures
-    share, x, exposure = (measures[name].value for name in ("frame.head_share", "frame.side_position", "light.exposure"))
-    if share is None or x is None or exposure is None:
-        return "The room; your face is not in the picture."
-    where = "in the middle" if 0.42 <= x <= 0.58 else "left of the middle" if x < 0.5 else "right of the middle"
-    light = "in silhouette" if exposure < -2 else "too dark" if exposure < -1 else "too bright" if exposure > 1 else "well exposed"
-    return f"You, {where}, your head {share * 100:.0f} % of the picture's height, your face {light}."

@@ -9,22 +9,19 @@ from concurrent.futures import Future
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
-from uphill_lamp.drawings.draftsman import Draftsman
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
+from uphill_lamp.web.bench.pictures import DRAFTSMAN
 from uphill_lamp.web.setups import flows
-from uphill_lamp.web.setups.documents import appraised, kept, text_of
+from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Revision, Setup
 
-DRAFTSMAN = Draftsman()  # drafts are drawn beside the answering, so that a drag gets both at once
 DRAFT_WAIT_S = 0.3  # after that the page asks for the picture by its address
-PICTURE_WIDTHS = (page.DRAFT_PX, page.CARD_PX, page.FULL_PX)
 
 
 def _rows(setup_id: int, stage: str) -> tuple[Setup, Revision]:
@@ -69,9 +66,10 @@ def _shown(request: HttpRequest, setup_id: int, stage: str, template: str) -> Ht
 def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """The findings with what each move gains: the slower half of an appraisal, asked for by itself."""
     setup, revision = _rows(setup_id, stage)
-    _, appraisal = appraised(revision.document)
+    digest, appraisal = appraised(revision.document)
     context = {
         "setup": setup,
+        "digest": digest,
         "revision": revision,
         "stage": page.SLUGS[stage],
         "findings": appraisal.findings_with_gains,
@@ -204,37 +202,3 @@ def _stepped(request: HttpRequest, setup_id: int, step: Callable[[int, int], Rev
         return _stale(request, setup_id, stage)
     words = f"{done}: {stepped.words}" if stepped else nothing
     return _after(request, setup_id, stage, request.POST.get("picked", ""), before, words)
-
-
-@require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
-def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
-    """What they see of a document, by its digest: one in memory, or any revision's."""
-    if width not in PICTURE_WIDTHS:
-        raise Http404
-    appraisal = _by_digest(digest)
-    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
-        return HttpResponse(drawn, content_type="image/jpeg")
-    from uphill_lamp.drawings.far_side.render import render as render_picture
-
-    return HttpResponse(render_picture(appraisal, width).jpeg(), content_type="image/jpeg")
-
-
-@require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
-def levels(request: HttpRequest, digest: str) -> HttpResponse:
-    """The same view in false colours: how much light falls where."""
-    from uphill_lamp.drawings.far_side.levels import light_levels
-
-    return HttpResponse(light_levels(_by_digest(digest)).jpeg(), content_type="image/jpeg")
-
-
-def _by_digest(digest: str) -> Appraisal:
-    """A document in memory, or any revision's."""
-    appraisal = kept(digest)
-    if appraisal is None:
-        revision = Revision.objects.filter(digest=digest).first()
-        if revision is None:
-            raise Http404
-        _, appraisal = appraised(revision.document)
-    return appraisal

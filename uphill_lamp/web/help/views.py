@@ -17,6 +17,8 @@ KEYS = (
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
     ("O", "lines over the picture on or off"),
     ("F", "on the stage Light: how much light falls where, in colours, and back"),
+    ("Pointer or focus on a move", "the picture as it would be after it"),
+    ("G", "the picture as small as in a grid of many, and back"),
     ("B, held", "the picture as it was before the last change"),
     ("L", "all lamps off, and on again"),
     ("/", "find a thing by its name"),

@@ -265,6 +265,7 @@ function bench() {
     },
     clicked(event) {
       if (event.target.closest("[data-levels-switch]")) this.switchLevels();
+      if (event.target.closest("[data-small-switch]")) this.switchSmall();
       const lens = event.target.closest(".lens-figures summary");
       if (lens) requestAnimationFrame(() => lens.scrollIntoView({ block: "start" }));
       const catchUp = event.target.closest("[data-catch-up]");
@@ -331,6 +332,7 @@ function bench() {
       else if (key === "o") this.root.classList.toggle("no-overlays");
       else if (key === "l") this.change({ action: "lamps" });
       else if (key === "f") this.switchLevels();
+      else if (key === "g") this.switchSmall();
       else if (key === "b") this.holdBefore();
       else if (key === "k") location.assign("/help/");
       else if (key === "/") { this.root.querySelector("[data-pick]").focus(); }

@@ -39,7 +39,7 @@
         image.src = fresh.querySelector("img.picture").getAttribute("src");
         image.alt = fresh.querySelector("img.picture").alt;
         clearTimeout(rested);
-        const whole = `/picture/${fresh.querySelector("[data-digest]").dataset.digest}/560.jpg`;
+        const whole = `/picture/${fresh.querySelector("[data-digest]").dataset.digest}/640.jpg`;
         rested = setTimeout(() => { image.src = whole; }, RESTS_MS);
       } catch { say("The app does not answer. Is it still running?"); break; }
     }

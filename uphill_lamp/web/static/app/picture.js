@@ -1,7 +1,11 @@
 // The bench's picture: what it shows, and how the next one comes in its place.
+const REST_MS = 180;
 const benchPicture = {
   plain: "", // address of the picture as the others see it
   levels: false, // whether its light is shown instead
+  after: null, // address and words of the move that is pointed at
+  resting: 0, // the timer that waits for a pointer to rest on it
+  small: false, // whether it is shown as small as in a grid of many
   held: false, // whether the state before the last change is
 
   // The picture stays until the next one has arrived; the lines over it change at once.
@@ -12,18 +16,49 @@ const benchPicture = {
     if (next.dataset.before) image.dataset.before = next.dataset.before;
     else delete image.dataset.before;
     this.plain = next.getAttribute("src");
+    this.after = null;
+    here.querySelector("[data-png]").href = region.querySelector("[data-png]").href;
     image.alt = next.alt;
     this.look();
     here.querySelector(".overlay-layer").replaceChildren(...region.querySelector(".overlay-layer").childNodes);
   },
-  // What the picture shows: the plain one, its light in false colours, or, while B is held, how it was before the last change.
+  // What the picture shows: the plain one, its light in false colours, the one after the move pointed at, or, while B is held, how it
+  // was before the last change.
   look() {
     const image = this.root.querySelector("img.picture");
-    const levels = this.levels && !this.drag;
+    const levels = this.levels && !this.drag && !this.after;
     this.root.classList.toggle("shows-levels", levels && !this.held);
     this.root.classList.toggle("shows-before", this.held);
+    this.root.classList.toggle("shows-after", Boolean(this.after) && !this.held);
+    this.root.classList.toggle("shows-small", this.small);
     this.root.querySelector("[data-levels-switch]")?.setAttribute("aria-pressed", String(this.levels));
-    this.showPicture(image, this.held ? image.dataset.before : levels ? image.dataset.levels : this.plain);
+    this.root.querySelector("[data-small-switch]")?.setAttribute("aria-pressed", String(this.small));
+    const tag = this.root.querySelector("[data-picture-tag]");
+    this.write(tag, this.held ? "Before the last change" : this.after ? `After: ${this.after.words}` : "");
+    this.showPicture(image, this.held ? image.dataset.before : this.after ? this.after.address : levels ? image.dataset.levels : this.plain);
+  },
+  // The picture after a move follows a pointer or the focus that rests on it.
+  pointed(event) {
+    if (this.drag) return;
+    const button = event.target.closest?.("[data-after]");
+    if (!button || this.after?.address === button.dataset.after) return;
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      if (this.drag || !button.isConnected) return;
+      this.after = { address: button.dataset.after, words: button.textContent };
+      this.look();
+    }, REST_MS);
+  },
+  left(event) {
+    if (!event.target.closest?.("[data-after]")) return;
+    clearTimeout(this.resting);
+    if (!this.after) return;
+    this.after = null;
+    this.look();
+  },
+  switchSmall() {
+    this.small = !this.small;
+    this.look();
   },
   switchLevels() {
     if (!this.root.querySelector("[data-levels-switch]")) return;
