@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import json
 from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
@@ -12,6 +13,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.drawings import make_traced
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.document.people import HeadSize
@@ -216,6 +218,28 @@ class LightOnIt(TestCase):
         crown = (figure.kind == fitted.SKIN) & (figure.rest[:, 2] > 0.11)
         self.assertLess(float(closed_share(figure)[crown].max()), 0.1)
         self.assertEqual(openness(figure).towards.shape, (len(figure.vertices), len(directions())))
+
+
+class AgainstAPathTracer(TestCase):
+    """Values of another program for the same mesh (tests/reference/traced_face.json, made by make_traced.py)."""
+
+    def test_open_skin_and_folds_under_five_lights(self) -> None:
+        traced = json.loads(make_traced.FILE.read_text())
+        stood, folds = make_traced.body(), np.array([fold for _, fold in make_traced.POINTS.values()])
+        corners, shares = make_traced.spots(stood)
+        self.assertEqual(traced["points"], list(make_traced.POINTS))
+        for name, source in make_traced.lights().items():
+            level = (
+                openness(stood.figure).towards.sum(axis=1) * (400 * np.pi / len(directions()))
+                if source is None
+                else thrown_by(source, stood).level_lx
+            )
+            found, wanted = (level[corners] * shares).sum(axis=1), np.array(traced["traced_lx"][name])
+            apart = np.abs(found - wanted)
+            allowed = np.where(folds, 0.03 * wanted.max(), np.maximum(0.03 * wanted, 0.01 * wanted.max()))
+            self.assertTrue(
+                (apart <= allowed).all(), (name, np.array(traced["points"])[apart > allowed], (apart / wanted.max())[apart > allowed])
+            )
 
 
 class SeenByOthers(TestCase):

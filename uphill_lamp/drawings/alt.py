@@ -39,7 +39,7 @@ def _more(appraisal: Appraisal) -> str:
         told.append("seen from below" if view < 0 else "seen from above")
     if sides is not None and sides > SIDED:
         # The picture is not mirrored: your own left is on its right.
-        told.append(f"its {'left' if lit['left_cheek'] > lit['right_cheek'] else 'right'} side in shadow")
+        told.append(f"the {'left' if lit['left_cheek'] > lit['right_cheek'] else 'right'} of your face in shadow")
     if above is not None and above > ABOVE:
         told.append("the eyes in shadow from above")
     if below is not None and below > BELOW:

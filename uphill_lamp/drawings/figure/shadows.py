@@ -18,7 +18,7 @@ FloatArray = NDArray[np.floating[Any]]
 SIDE_PX, LIGHT_PX = (320, 192), (160, 96)  # of both maps; in drafts
 # Middles (forward, left, up of the eyes) and radii [m] of what each map takes in: the head finely, then all down to the waist.
 BALLS = (((-0.085, 0.0, -0.01), 0.19), ((-0.09, 0.0, -0.34), 0.66))
-LIFT_M, LIFT_LIGHT_M = (0.0016, 0.010), (0.0032, 0.016)  # a map's grain: nearer than this a surface would shade itself
+LIFT_M, LIFT_LIGHT_M = (0.0004, 0.010), (0.0032, 0.016)  # a map's grain: nearer than this a surface would shade itself
 WORKERS = min(os.cpu_count() or 1, 4)
 
 

@@ -22,7 +22,7 @@ BRIM_STEP_M = 0.04
 ASIDE_M, UP_M, DOWN_M = 0.06, 0.10, -0.25  # where else the room's light is gathered, so that near walls light a near cheek more
 FARTHEST_M = ((-0.12, -0.35), (0.12, 0.14))  # and how far aside and up that is carried on
 NORMALS = 512
-DIRECTIONS, AWAY_M, AT_ONCE = 128, 20.0, 16
+DIRECTIONS, AWAY_M, AT_ONCE = 160, 20.0, 16
 MOST_KEPT, MOST_MENDED = 4, 2.0
 MIDDLE_M = (-0.03, 0.0, -0.03)  # of what is seen of a head, forward, left, up of the eyes
 
