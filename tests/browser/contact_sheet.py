@@ -1,11 +1,11 @@
-"""Eight lights on one sheet, docs/screenshots/looks.png, as the far side sees them; part of ./uphill shots. Not a test."""
+"""What the far side sees in five good lights and ten bad ones, docs/screenshots/looks.png; part of ./uphill shots. Not a test."""
 
 from __future__ import annotations
 
 from pathlib import Path
 from typing import Any
 
-WIDE, HIGH, LINE, ACROSS = 400, 225, 26, 4
+WIDE, HIGH, LINE, ACROSS = 380, 214, 26, 5
 PAPER, INK = "#f6f1e6", "#22303c"
 
 
@@ -39,20 +39,40 @@ def situations() -> list[tuple[str, Any]]:
             setup = applied(setup, best.patch)
         return setup
 
+    def seen_near(setup: Any) -> Any:
+        """Drawn in closer, with the exposure locked on the face, so that the light on it can be told."""
+        face_lx = appraise(setup).falling.face_lx["front"]
+        exposure = {"cameras__camera__metering": "locked", "cameras__camera__locked_exposure_lx": round(face_lx, 1)}
+        return put(setup, cameras__camera__zoom=1.6, **exposure)
+
     framed = mended(demo("clock-bench"), ("frame",))
+    near = put(framed, cameras__camera__zoom=1.6)
     looks = [
         ("Soft, straight ahead", "even"),
         ("By the lens, filled", "filled"),
         ("From 45° aside", "shaped"),
         ("Side-on, dramatic", "dramatic"),
     ]
-    shown = [(words, mended(put(framed, preferences__look=look), ("light",))) for words, look in looks]
+    shown = [(words, seen_near(mended(put(framed, preferences__look=look), ("light",)))) for words, look in looks]
+    works, phone, kitchen = demo("room-that-works"), demo("interview-by-phone"), mended(demo("kitchen-table"), ("frame",))
     bulbs = {"lights__bench_h_lamp__cct_k": 6500.0, "lights__bench_h_lamp__aim_yaw_deg": 200.0, "lights__bench_h_lamp__aim_tilt_deg": 10.0}
     dark = {"lights__ceiling_h_lamp__on": False, "lights__bench_h_lamp__on": False}
+    aside = {"lights__ceiling_h_lamp__on": False, "screens__laptop__on": False, "lights__bench_h_lamp__aim_yaw_deg": 270.0,
+             "lights__bench_h_lamp__aim_tilt_deg": 5.0, "presenter__glasses": "none"}  # fmt: skip
+    glare = {"screens__laptop__luminance_cd_m2": 500.0, "screens__laptop__white_share": 0.9, "lights__ceiling_h_lamp__on": False}
+    fast = {"focal_length_m": 0.018, "sensor_width_m": 0.0236, "sensor_height_m": 0.0157, "f_number": 1.4}
+    far = {"kind": "manual", "distance_m": 3.0}
     return [
         *shown,
-        ("A window behind", mended(demo("kitchen-table"), ("frame",))),
-        ("A lamp from above", framed),
+        ("A room that works", works),
+        ("A window behind", kitchen),
+        ("A lamp from above", put(framed, lights__bench_h_lamp__on=False, screens__laptop__on=False)),
         ("Two bulbs that do not match", put(framed, **bulbs)),
         ("Night, by the screen alone", put(framed, **dark)),
+        ("The screen in the glasses", put(near, **glare)),
+        ("The camera from below", demo("clock-bench")),
+        ("Too near with a wide lens", put(works, presenter__y_m=2.44, cameras__camera__lens__diagonal_fov_deg=104.0)),
+        ("Lit from one side alone", put(near, **aside)),
+        ("The camera leans", put(phone, cameras__camera__roll_deg=9.0)),
+        ("Focused on the wall", put(works, cameras__camera__lens=fast, cameras__camera__focus=far)),
     ]

@@ -235,13 +235,13 @@ class ThePaceOfDrafts(TestCase):
     def test_narrows_while_drafts_are_slow_and_widens_when_they_are_quick(self) -> None:
         pace = Pace()
         for took_s, columns in (
-            (2 * Pace.SLOW_S, 120),
-            (Pace.SLOW_S, 120),
-            (Pace.QUICK_S / 2, 144),
-            (Pace.QUICK_S / 2, 176),
-            (0.03, 176),
-            (0, 208),
-            (0, 208),
+            (2 * Pace.SLOW_S, 160),
+            (Pace.SLOW_S, 160),
+            (Pace.QUICK_S / 2, 208),
+            (Pace.QUICK_S / 2, 256),
+            (0.05, 256),
+            (0, 320),
+            (0, 320),
         ):
             pace.took(took_s)
             self.assertEqual(pace.columns, columns)

@@ -132,6 +132,9 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
         face: where the head is.
         light: whether it will do to gather it at one place, for a draft.
     """
+    if not falling.sources:
+        dark = np.zeros((DIRECTIONS, 3), np.float32)
+        return Around(dark, dark, dark, np.ones((NORMALS, 3), np.float32))
     enclosure = falling.enclosure
     first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
     further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
