@@ -28,7 +28,7 @@ from uphill_lamp.drawings.figure import fitted
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 from uphill_lamp.drawings.figure.parts import PACKED, STEP_M, part
-from uphill_lamp.drawings.figure.surround import around, closed_share, directions, openness
+from uphill_lamp.drawings.figure.surround import around, directions, openness
 
 FIVE = ("front", "left_cheek", "right_cheek", "brow", "under_chin")
 PARTS = ("head", "short", "long", "tied", "covered", "hat", "sitting", "standing", "spectacles")
@@ -216,7 +216,7 @@ class LightOnIt(TestCase):
         whole = np.maximum(figure.normals @ directions().T, 0).sum(axis=1) * 4 * np.pi / len(directions())
         np.testing.assert_allclose(whole, np.pi, rtol=0.06)  # the integral of a cosine over its half of the sphere
         crown = (figure.kind == fitted.SKIN) & (figure.rest[:, 2] > 0.11)
-        self.assertLess(float(closed_share(figure)[crown].max()), 0.1)
+        self.assertLess(float(openness(figure).closed[crown].max()), 0.1)
         self.assertEqual(openness(figure).towards.shape, (len(figure.vertices), len(directions())))
 
 

@@ -33,14 +33,14 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     from uphill_lamp.drawings.far_side.render import rendered
 
     # What is imported late, the sun above all, is imported now.
-    rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), Pace.WIDTHS_PX[-1]).jpeg()
+    rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), Pace.WIDTHS_PX[-1], draft=True).jpeg()
     answers.write(READY)
     answers.flush()
     while len(head := wishes.read(WISH.size)) == WISH.size:
         columns, size, mean_cd_m2, error_stops = WISH.unpack(head)
         try:
             setup = Setup.model_validate_json(wishes.read(size))  # the app has checked it already
-            picture = rendered(falling_of(setup), Metered(mean_cd_m2, error_stops), columns).jpeg()
+            picture = rendered(falling_of(setup), Metered(mean_cd_m2, error_stops), columns, draft=True).jpeg()
         except ValidationError:
             picture = b""
         answers.write(ANSWER.pack(len(picture)) + picture)
@@ -142,8 +142,8 @@ def compile_all() -> None:
     from uphill_lamp.core.light.falling import falling_of
     from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, rendered
 
-    for columns in (Pace.WIDTHS_PX[0], FULL_COLUMNS):
-        rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), columns)
+    for columns, draft in ((Pace.WIDTHS_PX[0], True), (FULL_COLUMNS, False)):
+        rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), columns, draft)
 
 
 if __name__ == "__main__":

@@ -50,7 +50,7 @@ def of_reflectance(colour: FloatArray, reflectance: float) -> FloatArray:
 
 
 @lru_cache(maxsize=1)
-def _tone_table() -> NDArray[np.uint8]:
+def tone_table() -> NDArray[np.uint8]:
     """Linear 0-4 in 4096 steps to 8 bits: a little steeper than life about the mean, as cameras are, and a shoulder that burns out
     at about 2.5 stops over grey."""
     linear = MIDTONE * (np.linspace(0, 4, 4096) / MIDTONE) ** CONTRAST
@@ -63,4 +63,4 @@ def _tone_table() -> NDArray[np.uint8]:
 def developed(linear: FloatArray) -> NDArray[np.uint8]:
     """Linear picture, 0.18 at a grey card exposed right, to 8 bits of sRGB."""
     steps = np.clip(linear * (4095 / 4), 0, 4095).astype(np.uint16)
-    return _tone_table()[steps]
+    return tone_table()[steps]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
@@ -13,13 +14,17 @@ from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.response import signal_to_noise
-from uphill_lamp.drawings.far_side.colour import LUMA, MIDTONE, FloatArray, white_rgb
+from uphill_lamp.drawings.far_side.colour import LUMA, MIDTONE, FloatArray, tone_table, white_rgb
+from uphill_lamp.drawings.figure.compiled import compiled
+from uphill_lamp.drawings.figure.shadows import spread
 
 AUTO_WHITE = 0.8  # how far automatic white balance goes towards calling the scene's own light white
+BLUR_STEP = 8
+GRAININESS = 0.8
 LEAST_BLUR_PX = 1.6  # across; less is lost in the pixels
 DISC_TO_SIGMA = 0.25  # an even disc spreads as a bell of a quarter of its width does
 HALOS = ((0.008, 0.020), (0.035, 0.010))  # spread, in widths of the picture, and share of the light
-HALO_STEP = 3  # what is as soft need not be worked out at every pixel
+HALO_STEP = 5  # what is as soft need not be worked out at every pixel
 BURNT, BRIGHTEST = 1.5, 60.0
 
 
@@ -33,59 +38,100 @@ def blur_px(setup: Setup, pinhole: Pinhole, columns: int, at_m: FloatArray) -> F
     return np.asarray(strength * np.abs(at_m - focus) / np.maximum(at_m, 0.05) / wide_m * columns, np.float32)
 
 
-def blurred(picture: FloatArray, width_px: FloatArray) -> FloatArray:
-    """A layer of the picture (rows, columns, C) blurred by widths (rows, columns) [px]: between two even blurs, as each pixel needs."""
+def blurs(width_px: FloatArray) -> float:
+    """The width that next to all of a layer's blur stays under [px]; 0 where it is lost in the pixels."""
+    most = float(np.percentile(width_px[::BLUR_STEP, ::BLUR_STEP], 98))
+    return most if most >= LEAST_BLUR_PX else 0.0
+
+
+def blurred(picture: FloatArray, width_px: FloatArray, most: float) -> FloatArray:
+    """A layer of the picture (rows, columns, C) blurred by widths (rows, columns) up to about ``most`` [px]: between even blurs, as each
+    pixel needs."""
     from scipy.ndimage import gaussian_filter
 
-    most = float(np.percentile(width_px, 98))
-    if most < LEAST_BLUR_PX:
-        return picture
-    levels = [picture] + [
-        gaussian_filter(picture, (sigma, sigma, 0), truncate=2.5) for sigma in (most * DISC_TO_SIGMA / 2, most * DISC_TO_SIGMA)
-    ]
+    sigmas = most * DISC_TO_SIGMA / 2, most * DISC_TO_SIGMA
+    levels = [picture, *(gaussian_filter(picture, (sigma, sigma, 0), truncate=2.5) for sigma in sigmas)]
     step = np.clip(width_px / most * 2, 0, 2)[..., None]
     low = levels[0] * (1 - np.minimum(step, 1)) + levels[1] * np.minimum(step, 1)
     return np.asarray(np.where(step <= 1, low, levels[1] * (2 - step) + levels[2] * (step - 1)), np.float32)
 
 
-def haloed(linear: FloatArray) -> FloatArray:
+def developed(falling: Falling, metered: Metered, luminance: FloatArray) -> NDArray[np.uint8]:
+    """Luminance (rows, columns, 3) [cd/m2] to the 8 bits of sRGB that the camera sends."""
+    setup, scale = falling.setup, np.float32(MIDTONE / metered.mean_cd_m2)
+    small = luminance[::HALO_STEP, ::HALO_STEP] * scale
+    glow = _halo(small)
+    white = _white(setup, small + glow)
+    snr = signal_to_noise(setup.main_camera, max(falling.face_lx["front"], 0.05), setup.place.mains_hz, setup.call.output_aspect)
+    face = MIDTONE * 2.0**metered.error_stops
+    coarseness = np.float32(GRAININESS * np.sqrt(face) / max(snr, 1.0))
+    out = np.empty(luminance.shape, np.uint8)
+    grain, table = _grain(*luminance.shape[:2]), tone_table()
+
+    def work(begin: int, end: int) -> None:
+        develop_rows(luminance, scale / white, glow / white, HALO_STEP, grain, coarseness, table, begin, end, out)
+
+    spread(work, len(luminance))
+    return out
+
+
+def _halo(linear: FloatArray) -> FloatArray:
     """Light of burnt-out parts that any lens scatters round them."""
     from scipy.ndimage import gaussian_filter
 
     excess = np.minimum(linear, BRIGHTEST) - BURNT
     if not (excess > 0).any():
-        return linear
+        return np.zeros_like(linear)
     excess = np.maximum(excess, 0)
-    small = excess[::HALO_STEP, ::HALO_STEP]
-    out = linear.copy()
-    for spread, share in HALOS:
-        glow = share * gaussian_filter(small, (spread * small.shape[1], spread * small.shape[1], 0), truncate=3)
-        out += glow.repeat(HALO_STEP, axis=0).repeat(HALO_STEP, axis=1)[: out.shape[0], : out.shape[1]]
-    return out
+    wide = linear.shape[1]
+    return np.asarray(
+        sum(share * gaussian_filter(excess, (reach * wide, reach * wide, 0), truncate=3) for reach, share in HALOS), np.float32
+    )
 
 
-def balanced(setup: Setup, linear: FloatArray) -> FloatArray:
-    """The picture as the camera's white balance leaves it."""
+def _white(setup: Setup, linear: FloatArray) -> FloatArray:
+    """What the camera's white balance takes for white, shape (3,)."""
     balance = setup.main_camera.white_balance
     if balance.kind == "locked" and balance.cct_k:
-        white = white_rgb(balance.cct_k)
-    else:
-        # Burnt-out parts tell a camera nothing about the colour of the light.
-        mean = np.minimum(linear, 1.0).reshape(-1, 3).mean(axis=0)
-        grey = mean / max(float(mean @ LUMA), 1e-6)
-        white = np.clip(grey, 0.3, 3.0) ** np.float32(AUTO_WHITE)
-    return np.asarray(linear / white)
+        return white_rgb(balance.cct_k)
+    # Burnt-out parts tell a camera nothing about the colour of the light.
+    mean = np.minimum(linear, 1.0).reshape(-1, 3).mean(axis=0)
+    grey = mean / max(float(mean @ LUMA), 1e-6)
+    return np.asarray(np.clip(grey, 0.3, 3.0) ** np.float32(AUTO_WHITE), np.float32)
 
 
 @lru_cache(maxsize=4)
 def _grain(rows: int, columns: int) -> FloatArray:
+    """The same grain each time, so that pictures can be compared."""
     return np.random.default_rng(7).standard_normal((rows, columns, 3), dtype=np.float32)
 
 
-def noisy(falling: Falling, metered: Metered, linear: FloatArray) -> FloatArray:
-    """Grain by the photons that are there; the same grain each time, so that pictures can be compared."""
-    setup, face_lx = falling.setup, max(falling.face_lx["front"], 0.05)
-    snr = signal_to_noise(setup.main_camera, face_lx, setup.place.mains_hz, setup.call.output_aspect)
-    face = np.float32(MIDTONE * 2.0**metered.error_stops)
-    spread = np.sqrt(np.maximum(linear, 0.002) * face) * np.float32(0.8 / max(snr, 1.0))
-    return np.asarray(np.maximum(linear + _grain(*linear.shape[:2]) * spread, 0))
+@compiled
+def develop_rows(luminance, scale, glow, step, grain, coarseness, table, begin, end, out):  # type: ignore[no-untyped-def]
+    """Scales, adds the halo and the grain of the photons that are there, and looks up the tones, for rows ``begin`` to ``end``.
+
+    Args:
+        luminance: shape (rows, columns, 3) float32.
+        scale: by channel, shape (3,) float32.
+        glow: at every ``step``-th pixel, shape (rows', columns', 3) float32.
+        grain: of spread 1, shape (rows, columns, 3) float32; ``coarseness`` scales it.
+        table: 8 bits for linear 0-4.
+        out: shape (rows, columns, 3) uint8; written to.
+    """
+    last, high, wide = table.shape[0] - 1, glow.shape[0] - 1, glow.shape[1] - 1
+    for row in range(begin, end):
+        y = min(row / np.float32(step), np.float32(high))
+        j = min(int(y), max(high - 1, 0))
+        t = y - j
+        j1 = min(j + 1, high)
+        for column in range(luminance.shape[1]):
+            x = min(column / np.float32(step), np.float32(wide))
+            i = min(int(x), max(wide - 1, 0))
+            s = x - i
+            i1 = min(i + 1, wide)
+            for channel in range(3):
+                upper = glow[j, i, channel] * (1 - s) + glow[j, i1, channel] * s
+                lower = glow[j1, i, channel] * (1 - s) + glow[j1, i1, channel] * s
+                linear = luminance[row, column, channel] * scale[channel] + upper * (1 - t) + lower * t
+                linear += grain[row, column, channel] * coarseness * np.sqrt(max(linear, np.float32(0.002)))
+                out[row, column, channel] = table[min(max(int(linear * (last / np.float32(4))), 0), last)]

@@ -18,7 +18,7 @@ from uphill_lamp.drawings.figure import fitted, shade
 from uphill_lamp.drawings.figure.lit import Stood, Thrown, together
 from uphill_lamp.drawings.figure.raster import nearest
 from uphill_lamp.drawings.figure.shadows import spread
-from uphill_lamp.drawings.figure.surround import Open, around, closed_share, openness
+from uphill_lamp.drawings.figure.surround import Open, around, openness
 
 FINE = 2  # samples along each side of a pixel
 PATTERNS = {"plain": 0, "stripe": 1, "check": 2}
@@ -84,7 +84,7 @@ def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray, lids: float = 
     spreading = spreading.multiply(1 / np.maximum(spreading.sum(axis=1), 1e-6)[:, None]).tocsr().astype(np.float32)
     return PersonSeen(
         body, pinhole.place.astype(np.float32), use, faces, local, shares, (on % (columns * FINE)).astype(np.int32), starts, covers,
-        albedo, eyes, openness(body.figure)[use], spreading,
+        albedo, eyes, openness(body.figure, use), spreading,
     )  # fmt: skip
 
 
@@ -195,7 +195,7 @@ def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> 
     if thrown:
         total += together([one.level_lx[use] for one in thrown], tints_of(falling))
     own = (total * tones_of(seen.body.face.presenter)[figure.kind[use]]).mean(axis=0)
-    total += closed_share(figure)[use][:, None] * own.astype(np.float32)
+    total += seen.open.closed[:, None] * own.astype(np.float32)
     rounds = [total]
     for _ in range(max(UNDER_SKIN)):
         rounds.append(seen.spreading @ rounds[-1])
@@ -234,6 +234,6 @@ def _sheen(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> Fl
     places, normals = seen.body.places[seen.use], seen.body.normals[seen.use]
     out = np.zeros_like(places)
     for one, tint in zip(thrown, tints_of(falling), strict=True):
-        spot = one.spots.mean(axis=0).astype(np.float32)
+        spot = one.middle.astype(np.float32)
         shade.sheen(places, normals, one.level_lx[seen.use], spot, seen.lens, gloss[kinds], power[kinds], tint, out)
     return out

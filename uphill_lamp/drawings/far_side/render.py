@@ -19,7 +19,7 @@ from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import develop, lamps
 from uphill_lamp.drawings.far_side.cast import cast
-from uphill_lamp.drawings.far_side.colour import MIDTONE, FloatArray, developed
+from uphill_lamp.drawings.far_side.colour import FloatArray
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.person import FINE, PersonSeen, falls_on, person_luminance, person_seen
@@ -27,7 +27,7 @@ from uphill_lamp.drawings.far_side.room import RoomSeen, room_luminance, room_se
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 
-FULL_COLUMNS, DRAFT_COLUMNS = 640, 320
+FULL_COLUMNS = 640
 MOST_KEPT = 4
 # What of a setup bears on where things fall in the picture, and not on how they are lit.
 _READS = {"room", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
@@ -78,39 +78,43 @@ def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:
     return rendered(appraisal.falling, appraisal.metered, columns)
 
 
-def rendered(falling: Falling, metered: Metered, columns: int, lids: float = 0.0) -> Picture:
+def rendered(falling: Falling, metered: Metered, columns: int, draft: bool = False, lids: float = 0.0) -> Picture:
     """What the main camera sends of a setup whose light and metering are known.
 
     Args:
         falling: the setup and its light.
         metered: what the camera makes of it.
         columns: width of the picture [px].
+        draft: whether a body of half the fineness will do, while something is dragged.
         lids: how far the eyes are shut, 0-1.
     """
-    linear = luminance(falling, columns, lids) * np.float32(MIDTONE / metered.mean_cd_m2)
-    linear = develop.balanced(falling.setup, develop.haloed(linear))
-    return Picture(developed(develop.noisy(falling, metered, linear)))
+    return Picture(develop.developed(falling, metered, luminance(falling, columns, draft, lids)))
 
 
-def luminance(falling: Falling, columns: int, lids: float = 0.0) -> FloatArray:
+def luminance(falling: Falling, columns: int, draft: bool = False, lids: float = 0.0) -> FloatArray:
     """Luminance that reaches the sensor through the lens, shape (rows, columns, 3) [cd/m2] in linear sRGB."""
-    setup, shot = falling.setup, shot_of(falling.setup, columns, lids)
+    setup, shot = falling.setup, shot_of(falling.setup, columns, draft, lids)
     returned = Returned.of(falling)
     thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
     rows = shot.room.rows
     behind = room_luminance(shot.room, falling, returned, thrown).reshape(rows, columns, 3)
-    behind = develop.blurred(behind, develop.blur_px(setup, shot.pinhole, columns, shot.room.reach))
+    soft = develop.blur_px(setup, shot.pinhole, columns, shot.room.reach)
+    if most := develop.blurs(soft):
+        behind = develop.blurred(behind, soft, most)
     falls = falls_on(shot.person, falling, thrown)
     body = person_luminance(shot.person, falling, falls, thrown)
     mirrors = Mirrors(falling.sources, shot.body.face)
     _add(body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)
     _add(body, shot.lenses[0], mirrors.in_lenses(*shot.lenses[1:]) if len(shot.lenses[0]) else None)
-    soft = np.full((rows, columns), develop.blur_px(setup, shot.pinhole, columns, np.array(away_m(shot))), np.float32)
-    layer = develop.blurred(np.concatenate([body, shot.person.covers[..., None]], axis=2), soft)
-    whole = behind * (1 - layer[..., 3:]) + layer[..., :3]
+    covers = shot.person.covers[..., None]
+    own = float(develop.blur_px(setup, shot.pinhole, columns, np.array(away_m(shot))))
+    if own >= develop.LEAST_BLUR_PX:
+        layer = develop.blurred(np.concatenate([body, covers], axis=2), np.full((rows, columns), own, np.float32), own)
+        body, covers = layer[..., :3], layer[..., 3:]
+    whole = behind * (1 - covers) + body
     nearest_m = np.where(shot.person.covers > 0.5, away_m(shot), shot.room.reach)
     lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned)
-    return np.asarray(whole, np.float32)
+    return whole
 
 
 def away_m(shot: Shot) -> float:
@@ -122,25 +126,23 @@ def _add(body: FloatArray, pixels: NDArray[np.int64], mirrored: FloatArray | Non
     """Adds what samples mirror to their pixels."""
     if mirrored is None:
         return
-    flat = body.reshape(-1, 3)
-    for channel in range(3):
-        flat[:, channel] += np.bincount(pixels, mirrored[:, channel] / FINE**2, len(flat)).astype(np.float32)
+    np.add.at(body.reshape(-1, 3), pixels, (mirrored / FINE**2).astype(np.float32))
 
 
-_kept: OrderedDict[tuple[str, int, float], Shot] = OrderedDict()
+_kept: OrderedDict[tuple[str, int, bool, float], Shot] = OrderedDict()
 _lock = threading.Lock()
 
 
-def shot_of(setup: Setup, columns: int, lids: float = 0.0) -> Shot:
+def shot_of(setup: Setup, columns: int, draft: bool = False, lids: float = 0.0) -> Shot:
     """What the main camera takes in; kept while only the light changes."""
     apart: Any = {"screens": {"__all__": _LIT_ALONE}, "room": {"north_bearing_deg"}}
-    key = (setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart), columns, lids)
+    key = (setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart), columns, draft, lids)
     with _lock:
         found = _kept.get(key)
         if found is not None:
             _kept.move_to_end(key)
             return found
-    found = _shot(setup, columns, lids)
+    found = _shot(setup, columns, draft, lids)
     with _lock:
         _kept[key] = found
         while len(_kept) > MOST_KEPT:
@@ -154,10 +156,9 @@ def forget() -> None:
         _kept.clear()
 
 
-def _shot(setup: Setup, columns: int, lids: float) -> Shot:
+def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:
     pinhole = pinhole_of(setup)
     rows = max(2, round(columns / pinhole.field.aspect))
-    draft = columns <= DRAFT_COLUMNS
     fine = 1 if draft else FINE
     met = cast(setup, pinhole, columns * fine, rows * fine)
     room = room_seen(setup, met, pinhole.place, fine)

@@ -33,7 +33,7 @@ EDGE = 0.01  # share of a surface left out at its rim, where two surfaces meet
 COARSE_PX = 4  # the body's shadows are worked out at every fourth pixel
 SKIRTING_M, SKIRTING = 0.09, 1.12
 FRAME_ALBEDO, HOUSING_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.04, 0.03, 0.02
-LEAST_SHADE, ENOUGH_SPOTS, MOST_HIDDEN = 0.004, 8, 24
+LEAST_SHADE, MOST_HIDDEN = 0.004, 24
 
 
 @dataclass(frozen=True, eq=False)
@@ -226,8 +226,7 @@ def _kept_off(seen: RoomSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> F
 def _hidden(seen: RoomSeen, source: Source, thrown: Thrown) -> tuple[NDArray[np.int64], FloatArray]:
     """At which of the coarse pixels the body hides a source, and how much light that takes from them [lx]."""
     places, normals = seen.coarse
-    every = max(1, len(thrown.spots) // ENOUGH_SPOTS)
-    share = 1 - thrown.maps.seen(places, np.zeros_like(places), every).mean(axis=1)
+    share = 1 - thrown.maps.seen(places, np.zeros_like(places)).mean(axis=1)
     some = np.flatnonzero(share > LEAST_SHADE)
     return some, (source.illuminance_lx(places[some], normals[some], 3) * share[some]).astype(np.float32)
 

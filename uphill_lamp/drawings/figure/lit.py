@@ -28,7 +28,7 @@ SUN_AWAY_M, SUN_RADIUS_M = 40.0, 0.19  # far enough for parallel light; the sun'
 HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look of a window changes evenly
 WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4
 WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
-MOST_KEPT = 48
+MOST_KEPT, ENOUGH_SPOTS = 20, 8
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,9 +79,9 @@ class Stood:
 
 @dataclass(frozen=True, eq=False)
 class Thrown:
-    """One source's light: its spots (K, 3) [m], the maps from them, and illuminance of the vertices (V,) [lx]."""
+    """One source's light: its middle (3,) [m], maps from some of its spots, and illuminance of the vertices (V,) [lx]."""
 
-    spots: FloatArray
+    middle: FloatArray
     maps: Maps
     level_lx: FloatArray
 
@@ -117,7 +117,7 @@ def _thrown(source: Source, stood: Stood) -> Thrown:
     maps = stood.maps(spots)
     seen = maps.seen(stood.places, stood.normals)
     if not isinstance(source, AreaSource):
-        return Thrown(spots, maps, _past(source, stood, seen.mean(axis=1)))
+        return Thrown(spots.mean(axis=0), maps.some(ENOUGH_SPOTS), _past(source, stood, seen.mean(axis=1)))
     level = np.empty(len(stood.places), dtype=np.float32)
     heights = (stood.face.eyes[2] + np.array(HEIGHTS_M)).astype(np.float32)
     strength = _strengths(source, stood.face, stood.light)
@@ -128,7 +128,7 @@ def _thrown(source: Source, stood: Stood) -> Thrown:
         area_light(stood.places, stood.normals, at, facing, strength, heights, seen, begin, end, level)
 
     spread(work, len(level))
-    return Thrown(spots, maps, level)
+    return Thrown(spots.mean(axis=0), maps.some(ENOUGH_SPOTS), level)
 
 
 def _past(source: PointSource | SunBeam, stood: Stood, seen: FloatArray) -> FloatArray:

@@ -126,7 +126,7 @@ def depth_map(places, faces, look, near):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def seen_through(places, normals, looks, fine, coarse, lifts, every, begin, end, out):  # type: ignore[no-untyped-def]
+def seen_through(places, normals, looks, fine, coarse, lifts, begin, end, out):  # type: ignore[no-untyped-def]
     """How much of each spot places see, for a range of places.
 
     Args:
@@ -134,12 +134,11 @@ def seen_through(places, normals, looks, fine, coarse, lifts, every, begin, end,
         looks: shape (2, K, 4, 3) float32.
         fine, coarse: maps, shapes (K, side, side).
         lifts: how far off the surface each map is asked [m], shape (2,).
-        every: only each so-manieth spot is asked for.
         begin, end: the range.
         out: shape (N, K) float32; written to.
     """
     for i in range(begin, end):
-        for k in range(0, fine.shape[0], every):
+        for k in range(fine.shape[0]):
             gx, gy, gz = looks[0, k, 3, 0] - places[i, 0], looks[0, k, 3, 1] - places[i, 1], looks[0, k, 3, 2] - places[i, 2]
             away = np.sqrt(gx * gx + gy * gy + gz * gz) + 1e-9
             loose = normals[i, 0] == 0 and normals[i, 1] == 0 and normals[i, 2] == 0

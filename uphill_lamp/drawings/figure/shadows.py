@@ -45,10 +45,14 @@ class Maps:
     looks: FloatArray
     near: tuple[FloatArray, FloatArray]
 
-    def seen(self, places: FloatArray, normals: FloatArray, every: int = 1) -> FloatArray:
-        """How much of each spot places see past the body, shapes (N, 3) [m] and (N, 3) -> (N, K) 0-1; 0 where they face away.
+    def some(self, count: int) -> Maps:
+        """Those of about so many spots, evenly chosen; copied, so that the others can be let go."""
+        every = max(1, len(self.near[0]) // count)
+        fine, coarse = self.near
+        return Maps(self.looks[:, ::every].copy(), (fine[::every].copy(), coarse[::every].copy()))
 
-        With ``every`` only each so-manieth spot is asked for, and the answer has as many columns.
+    def seen(self, places: FloatArray, normals: FloatArray) -> FloatArray:
+        """How much of each spot places see past the body, shapes (N, 3) [m] and (N, 3) -> (N, K) 0-1; 0 where they face away.
 
         A normal of nought stands for a place in the open, which faces every way.
         """
@@ -58,10 +62,10 @@ class Maps:
         lifts = np.array(LIFT_M if self.near[0].shape[1] == SIDE_PX[0] else LIFT_LIGHT_M, np.float32)
 
         def work(begin: int, end: int) -> None:
-            seen_through(places, normals, self.looks, self.near[0], self.near[1], lifts, every, begin, end, out)
+            seen_through(places, normals, self.looks, self.near[0], self.near[1], lifts, begin, end, out)
 
         spread(work, len(places))
-        return out[:, ::every]
+        return out
 
 
 Body = tuple[FloatArray, NDArray[np.int32]]  # vertices (V, 3) [m], float32, and faces (F, 3)

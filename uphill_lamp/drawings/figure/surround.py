@@ -23,7 +23,7 @@ ASIDE_M, UP_M, DOWN_M = 0.06, 0.10, -0.25  # where else the room's light is gath
 FARTHEST_M = ((-0.12, -0.35), (0.12, 0.14))  # and how far aside and up that is carried on
 NORMALS = 512
 DIRECTIONS, AWAY_M, AT_ONCE = 160, 20.0, 16
-MOST_KEPT, MOST_MENDED = 4, 2.0
+MOST_KEPT, MOST_MENDED, WHOLLY = 2, 2.0, 255
 MIDDLE_M = (-0.03, 0.0, -0.03)  # of what is seen of a head, forward, left, up of the eyes
 
 
@@ -46,15 +46,14 @@ def _both(count: int) -> FloatArray:
 @dataclass(frozen=True, eq=False)
 class Open:
     """How vertices lie to the light from all round: ``towards`` (V, DIRECTIONS) the cosine towards each direction where the body leaves
-    it open, else 0; the directions round each normal (V, 3) and their shares (V, 3); how far aside and up each lies (V, 2) [m]."""
+    it open, else 0; the directions round each normal (V, 3) and their shares (V, 3); how far aside and up each lies (V, 2) [m];
+    and what share of what each could see is its own body (V,) 0-1."""
 
     towards: FloatArray
     corners: NDArray[np.int32]
     shares: FloatArray
     beside: FloatArray
-
-    def __getitem__(self, some: NDArray[np.int64]) -> Open:
-        return Open(self.towards[some], self.corners[some], self.shares[some], self.beside[some])
+    closed: FloatArray
 
     def falls(self, around: Around) -> FloatArray:
         """Light on the vertices, shape (V, 3) [lx]."""
@@ -65,26 +64,24 @@ class Open:
         return np.asarray(np.maximum(falls, 0) * mended, np.float32)
 
 
-def openness(figure: Figure) -> Open:
-    """How open each vertex of a body is."""
-    return _opened(figure)[0]
-
-
-def closed_share(figure: Figure) -> FloatArray:
-    """How much of what each vertex could see is its own body, shape (V,) 0-1."""
-    return _opened(figure)[1]
+def openness(figure: Figure, use: NDArray[np.int64] | None = None) -> Open:
+    """How open vertices of a body are, those named or all."""
+    some = np.arange(len(figure.vertices)) if use is None else use
+    normals = figure.normals[some]
+    towards = np.maximum(normals @ directions().T.astype(np.float32), 0)
+    whole = np.maximum(towards.sum(axis=1), 1e-6)
+    free = _free(_roughly(figure.look))
+    known = some < len(free)  # spectacle frames come last, hide little and see all
+    towards[known] *= free[some[known]] * np.float32(1 / WHOLLY)
+    corners, shares = (table[some] for table in _round_normals(figure))
+    beside = np.clip(figure.vertices[some, 1:], *FARTHEST_M).astype(np.float32) - np.array(MIDDLE_M[1:], np.float32)
+    return Open(towards, corners, shares / shares.sum(axis=1, keepdims=True), beside, 1 - towards.sum(axis=1) / whole)
 
 
 @lru_cache(maxsize=4)
-def _opened(figure: Figure) -> tuple[Open, FloatArray]:
-    whole = np.maximum(figure.normals @ directions().T.astype(np.float32), 0)
-    towards = whole.copy()
-    free = _free(_roughly(figure.look))  # spectacle frames come last, hide little and see all
-    towards[: len(free)] *= free
-    corners, shares = _between(figure.normals, NORMALS)
-    closed = 1 - towards.sum(axis=1) / np.maximum(whole.sum(axis=1), 1e-6)
-    beside = np.clip(figure.vertices[:, 1:], *FARTHEST_M).astype(np.float32) - np.array(MIDDLE_M[1:], np.float32)
-    return Open(towards, corners, shares / shares.sum(axis=1, keepdims=True), beside), closed
+def _round_normals(figure: Figure) -> tuple[NDArray[np.int32], FloatArray]:
+    """The directions round each vertex's normal (V, 3) and their shares (V, 3)."""
+    return _between(figure.normals, NORMALS)
 
 
 def _roughly(look: Look) -> Look:
@@ -94,18 +91,18 @@ def _roughly(look: Look) -> Look:
 
 
 @lru_cache(maxsize=8)
-def _free(look: Look) -> FloatArray:
-    """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-1.
+def _free(look: Look) -> NDArray[np.uint8]:
+    """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-WHOLLY.
 
     What is worn decides it, not how broad a head is: so this, which takes half a second, is done once for all who look alike.
     """
     figure = average_of(look)
     bodies = (figure.vertices, figure.faces), (figure.coarse_vertices, figure.coarse_faces)
     middles = [np.array(middle) for middle, _ in BALLS]
-    out = np.empty((len(figure.vertices), DIRECTIONS), dtype=np.float32)
+    out = np.empty((len(figure.vertices), DIRECTIONS), dtype=np.uint8)
     for first in range(0, DIRECTIONS, AT_ONCE):
         some = directions()[first : first + AT_ONCE]
-        out[:, first : first + AT_ONCE] = maps_from(AWAY_M * some, bodies, middles).seen(figure.vertices, figure.normals)
+        out[:, first : first + AT_ONCE] = WHOLLY * maps_from(AWAY_M * some, bodies, middles).seen(figure.vertices, figure.normals)
     return out
 
 
