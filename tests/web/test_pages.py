@@ -92,6 +92,19 @@ class Revisions(WebTest):
         self.assertEqual(self.client.get(f"/picture/{digest}/320.jpg")["Content-Type"], "image/jpeg")
         self.assertEqual(Revision.objects.count(), count)
 
+    def test_the_picture_after_a_move_and_as_a_file(self) -> None:
+        digest, appraisal = documents.appraised(self.head().document)
+        move = next(move for finding in appraisal.findings_with_gains for move in finding.moves if finding.area == "frame")
+        before, after = (self.client.get(f"/picture/{digest}/{what}.jpg") for what in ("320", f"after/{move.id}"))
+        self.assertEqual(after["Content-Type"], "image/jpeg")
+        self.assertNotEqual(before.content, after.content)
+        self.assertEqual(self.client.get(f"/picture/{digest}/after/frame.nothing.jpg").status_code, 404)
+        self.assertEqual(self.client.get(f"/picture/{'0' * 64}/after/{move.id}.jpg").status_code, 404)
+        whole = self.client.get(f"/picture/{digest}/picture.png")
+        self.assertTrue(whole.content.startswith(b"\x89PNG"))
+        self.assertIn("attachment", whole["Content-Disposition"])
+        self.assertContains(self.client.get(f"/setups/{self.setup_row.pk}/frame/findings/"), f"/picture/{digest}/after/{move.id}.jpg")
+
     def test_a_preview_brings_its_picture_along_once_the_draftsman_is_there(self) -> None:
         def source() -> str:
             answer = self.post("preview", action="move", thing="cameras/camera", view="side", right="0", up="0.05")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
@@ -22,7 +23,14 @@ RING_HOLE = 0.7
 SHADE_ALBEDO, HOUSING_ALBEDO = 0.5, 0.05
 
 
-def lay_over(picture: FloatArray, pinhole: Pinhole, nearest_m: FloatArray, falling: Falling, returned: Returned) -> None:
+def lay_over(
+    picture: FloatArray,
+    pinhole: Pinhole,
+    nearest_m: FloatArray,
+    falling: Falling,
+    returned: Returned,
+    away_m: tuple[float, float] = (0.0, math.inf),
+) -> None:
     """Draws all lamps that are seen.
 
     Args:
@@ -30,8 +38,11 @@ def lay_over(picture: FloatArray, pinhole: Pinhole, nearest_m: FloatArray, falli
         pinhole: the lens.
         nearest_m: how far off what is there already is, along the ray, shape (rows, columns) [m].
         falling, returned: the light.
+        away_m: between which distances from the lens lamps are drawn [m].
     """
     for light in sorted(falling.setup.lights, key=lambda light: -float(np.linalg.norm(vector(light.position) - pinhole.place))):
+        if not away_m[0] <= float(np.linalg.norm(vector(light.position) - pinhole.place)) < away_m[1]:
+            continue
         shining = lamp_source(light)
         pane = shining.pane if isinstance(shining, AreaSource) else _dark_pane(light)
         reach_m = LAMP_RADIUS_M if pane is None else float(np.hypot(pane.width_m, pane.height_m)) / 2

@@ -36,6 +36,7 @@ class PersonSeen:
     ``covers`` is the body's share of each pixel, shape (rows, columns)."""
 
     body: Stood
+    fine: int  # samples along each side of a pixel
     lens: FloatArray
     use: NDArray[np.int64]
     faces: NDArray[np.int32]
@@ -60,30 +61,31 @@ class PersonSeen:
         return np.searchsorted(self.starts, samples, side="right") - 1
 
 
-def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray, lids: float = 0.0) -> PersonSeen:
+def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray, fine: int = FINE, lids: float = 0.0) -> PersonSeen:
     """The body before a lens.
 
     Args:
         body: in the room.
         pinhole: the lens.
         reach: how far off the room is at each pixel along its ray, shape (rows, columns) [m]; what is nearer hides the body.
+        fine: samples along each side of a pixel.
         lids: how far the eyes are shut, 0-1.
     """
     rows, columns = reach.shape
-    which, shares, near = _rastered(body, pinhole, columns * FINE, rows * FINE)
-    _behind_things(which, near, pinhole, reach)
+    which, shares, near = _rastered(body, pinhole, columns * fine, rows * fine)
+    _behind_things(which, near, pinhole, reach, fine)
     on = np.flatnonzero(which.ravel() >= 0)
     triangles, local = _those(which.ravel()[on], len(body.figure.faces))
     use, corners = _those(body.figure.faces[triangles].ravel(), len(body.figure.vertices))
     faces = corners.reshape(-1, 3)
-    starts = np.searchsorted(on, np.arange(rows * FINE + 1) * columns * FINE)
-    covers = (which >= 0).reshape(rows, FINE, columns, FINE).mean(axis=(1, 3), dtype=np.float32)
+    starts = np.searchsorted(on, np.arange(rows * fine + 1) * columns * fine)
+    covers = (which >= 0).reshape(rows, fine, columns, fine).mean(axis=(1, 3), dtype=np.float32)
     shares = shares.reshape(-1, 2)[on]
     albedo, eyes = _albedo(body, use, faces, local, shares, lids)
     spreading = body.figure.neighbours[use][:, use]
     spreading = spreading.multiply(1 / np.maximum(spreading.sum(axis=1), 1e-6)[:, None]).tocsr().astype(np.float32)
     return PersonSeen(
-        body, pinhole.place.astype(np.float32), use, faces, local, shares, (on % (columns * FINE)).astype(np.int32), starts, covers,
+        body, fine, pinhole.place.astype(np.float32), use, faces, local, shares, (on % (columns * fine)).astype(np.int32), starts, covers,
         albedo, eyes, openness(body.figure, use), spreading,
     )  # fmt: skip
 
@@ -109,15 +111,15 @@ def _rastered(body: Stood, pinhole: Pinhole, wide: int, high: int) -> tuple[NDAr
     return which, shares, away
 
 
-def _behind_things(which: NDArray[np.int32], near: FloatArray, pinhole: Pinhole, reach: FloatArray) -> None:
+def _behind_things(which: NDArray[np.int32], near: FloatArray, pinhole: Pinhole, reach: FloatArray, fine: int) -> None:
     """Takes out the samples that something nearer hides."""
     rows, columns = reach.shape
     x, y = np.meshgrid((np.arange(columns) + 0.5) / columns, (np.arange(rows) + 0.5) / rows)
     field = pinhole.field
     slant = np.sqrt(1 + ((2 * x - 1) * field.half_width) ** 2 + ((1 - 2 * y) * field.half_height) ** 2)
     limit = (slant / np.maximum(reach, 1e-3)).astype(np.float32)  # 1 / depth of the room
-    blocks = near.reshape(rows, FINE, columns, FINE)
-    which.reshape(rows, FINE, columns, FINE)[blocks < limit[:, None, :, None]] = -1
+    blocks = near.reshape(rows, fine, columns, fine)
+    which.reshape(rows, fine, columns, fine)[blocks < limit[:, None, :, None]] = -1
 
 
 def _albedo(
@@ -219,7 +221,7 @@ def body_luminance(seen: PersonSeen, falls: FloatArray, sheen: FloatArray) -> Fl
 
     def work(begin: int, end: int) -> None:
         first = (seen.starts, seen.columns)
-        shade.lit(seen.which, seen.shares, first, seen.faces, falls, seen.albedo, sheen, FINE, begin, end, out)
+        shade.lit(seen.which, seen.shares, first, seen.faces, falls, seen.albedo, sheen, seen.fine, begin, end, out)
 
     spread(work, rows)
     return out

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass
@@ -28,7 +29,9 @@ from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 
 FULL_COLUMNS = 640
-MOST_KEPT = 4
+ROUGH_COLUMNS = 400  # drafts wider than this take one sample of the body a pixel
+HALF = 0.5
+MOST_KEPT = 2
 # What of a setup bears on where things fall in the picture, and not on how they are lit.
 _READS = {"room", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
 _LIT_ALONE = {"luminance_cd_m2", "white_share", "cct_k", "on", "windows"}
@@ -98,22 +101,24 @@ def luminance(falling: Falling, columns: int, draft: bool = False, lids: float =
     thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
     rows = shot.room.rows
     behind = room_luminance(shot.room, falling, returned, thrown).reshape(rows, columns, 3)
+    apart_m = away_m(shot)
+    lamps.lay_over(behind, shot.pinhole, shot.room.reach, falling, returned, (apart_m, math.inf))
     soft = develop.blur_px(setup, shot.pinhole, columns, shot.room.reach)
     if most := develop.blurs(soft):
         behind = develop.blurred(behind, soft, most)
     falls = falls_on(shot.person, falling, thrown)
     body = person_luminance(shot.person, falling, falls, thrown)
     mirrors = Mirrors(falling.sources, shot.body.face)
-    _add(body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)
-    _add(body, shot.lenses[0], mirrors.in_lenses(*shot.lenses[1:]) if len(shot.lenses[0]) else None)
+    _add(shot, body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)
+    _add(shot, body, shot.lenses[0], mirrors.in_lenses(*shot.lenses[1:]) if len(shot.lenses[0]) else None)
     covers = shot.person.covers[..., None]
-    own = float(develop.blur_px(setup, shot.pinhole, columns, np.array(away_m(shot))))
+    own = float(develop.blur_px(setup, shot.pinhole, columns, np.array(apart_m)))
     if own >= develop.LEAST_BLUR_PX:
         layer = develop.blurred(np.concatenate([body, covers], axis=2), np.full((rows, columns), own, np.float32), own)
         body, covers = layer[..., :3], layer[..., 3:]
     whole = behind * (1 - covers) + body
-    nearest_m = np.where(shot.person.covers > 0.5, away_m(shot), shot.room.reach)
-    lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned)
+    nearest_m = np.where(shot.person.covers > HALF, apart_m, shot.room.reach)
+    lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned, (0.0, apart_m))
     return whole
 
 
@@ -122,11 +127,11 @@ def away_m(shot: Shot) -> float:
     return float(np.linalg.norm(shot.body.face.eyes - shot.pinhole.place))
 
 
-def _add(body: FloatArray, pixels: NDArray[np.int64], mirrored: FloatArray | None) -> None:
+def _add(shot: Shot, body: FloatArray, pixels: NDArray[np.int64], mirrored: FloatArray | None) -> None:
     """Adds what samples mirror to their pixels."""
     if mirrored is None:
         return
-    np.add.at(body.reshape(-1, 3), pixels, (mirrored / FINE**2).astype(np.float32))
+    np.add.at(body.reshape(-1, 3), pixels, (mirrored / shot.person.fine**2).astype(np.float32))
 
 
 _kept: OrderedDict[tuple[str, int, bool, float], Shot] = OrderedDict()
@@ -159,23 +164,24 @@ def forget() -> None:
 def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:
     pinhole = pinhole_of(setup)
     rows = max(2, round(columns / pinhole.field.aspect))
-    fine = 1 if draft else FINE
+    fine, body_fine = (1, 1 if columns > ROUGH_COLUMNS else FINE) if draft else (FINE, FINE)
     met = cast(setup, pinhole, columns * fine, rows * fine)
     room = room_seen(setup, met, pinhole.place, fine)
     body = Stood(figure_of(setup.presenter, draft), face_of(setup))
-    person = person_seen(body, pinhole, room.reach, lids)
+    person = person_seen(body, pinhole, room.reach, body_fine, lids)
     return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole))
 
 
-def _rays(pinhole: Pinhole, shape: tuple[int, int], rows: NDArray[np.int64], columns: NDArray[np.int64]) -> FloatArray:
-    return pinhole.ray((columns + 0.5) / (shape[1] * FINE), (rows + 0.5) / (shape[0] * FINE))
+def _rays(pinhole: Pinhole, person: PersonSeen, rows: NDArray[np.int64], columns: NDArray[np.int64]) -> FloatArray:
+    high, wide = (side * person.fine for side in person.covers.shape)
+    return pinhole.ray((columns + 0.5) / wide, (rows + 0.5) / high)
 
 
 def _eyes(person: PersonSeen, pinhole: Pinhole) -> tuple[NDArray[np.int64], FloatArray, FloatArray]:
     rows, columns = person.rows_of(person.eyes), person.columns[person.eyes].astype(np.int64)
     shape = person.covers.shape
-    pixels = rows // FINE * shape[1] + columns // FINE
-    return pixels, person.places(person.eyes), _rays(pinhole, shape, rows, columns)
+    pixels = rows // person.fine * shape[1] + columns // person.fine
+    return pixels, person.places(person.eyes), _rays(pinhole, person, rows, columns)
 
 
 def _lenses(person: PersonSeen, pinhole: Pinhole) -> tuple[NDArray[np.int64], FloatArray, FloatArray]:
@@ -191,19 +197,19 @@ def _lenses(person: PersonSeen, pinhole: Pinhole) -> tuple[NDArray[np.int64], Fl
     if np.isnan(corners).any():
         return nothing
     low, high = corners.min(axis=0), corners.max(axis=0)
-    rows = np.arange(*(int(np.clip(value * shape[0] * FINE, 0, shape[0] * FINE)) for value in (low[1], high[1])))
-    columns = np.arange(*(int(np.clip(value * shape[1] * FINE, 0, shape[1] * FINE)) for value in (low[0], high[0])))
+    rows = np.arange(*(int(np.clip(value * shape[0] * person.fine, 0, shape[0] * person.fine)) for value in (low[1], high[1])))
+    columns = np.arange(*(int(np.clip(value * shape[1] * person.fine, 0, shape[1] * person.fine)) for value in (low[0], high[0])))
     if not len(rows) or not len(columns):
         return nothing
     down, across = (grid.ravel() for grid in np.meshgrid(rows, columns, indexing="ij"))
     there = _covered(person, down, across)
     down, across = down[there], across[there]
-    rays = _rays(pinhole, shape, down, across)
+    rays = _rays(pinhole, person, down, across)
     on, places = Mirrors((), face).lens_places(start, rays @ frame.T)
-    pixels = down[on] // FINE * shape[1] + across[on] // FINE
+    pixels = down[on] // person.fine * shape[1] + across[on] // person.fine
     return pixels, places, rays[on]
 
 
 def _covered(person: PersonSeen, rows: NDArray[np.int64], columns: NDArray[np.int64]) -> NDArray[np.bool_]:
     """Whether the body, and nothing before it, is at samples."""
-    return np.asarray(person.covers[rows // FINE, columns // FINE] > 0.5)
+    return np.asarray(person.covers[rows // person.fine, columns // person.fine] > 0.5)

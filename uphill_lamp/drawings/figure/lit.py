@@ -28,7 +28,7 @@ SUN_AWAY_M, SUN_RADIUS_M = 40.0, 0.19  # far enough for parallel light; the sun'
 HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look of a window changes evenly
 WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4
 WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
-MOST_KEPT, ENOUGH_SPOTS = 20, 8
+MOST_KEPT, ENOUGH_SPOTS = 14, 6
 
 
 @dataclass(frozen=True, eq=False)

@@ -73,7 +73,8 @@ def openness(figure: Figure, use: NDArray[np.int64] | None = None) -> Open:
     free = _free(_roughly(figure.look))
     known = some < len(free)  # spectacle frames come last, hide little and see all
     towards[known] *= free[some[known]] * np.float32(1 / WHOLLY)
-    corners, shares = (table[some] for table in _round_normals(figure))
+    corners, shares = _round_normals(figure)
+    corners, shares = corners[some], shares[some]
     beside = np.clip(figure.vertices[some, 1:], *FARTHEST_M).astype(np.float32) - np.array(MIDDLE_M[1:], np.float32)
     return Open(towards, corners, shares / shares.sum(axis=1, keepdims=True), beside, 1 - towards.sum(axis=1) / whole)
 
@@ -90,7 +91,7 @@ def _roughly(look: Look) -> Look:
     return replace(look, brim_m=steps * BRIM_STEP_M)
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=5)
 def _free(look: Look) -> NDArray[np.uint8]:
     """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-WHOLLY.
 
