@@ -82,6 +82,31 @@ class LookingAtLight(BrowserTest):
         page.goto(f"{self.live_server_url}/setups/{self.setup_row.pk}/light/?picked=presenter")
         self.assertIn("left cheek", page.locator(".lit-face").get_attribute("aria-label"))
 
+    def test_a_move_pointed_at_or_tabbed_to_shows_its_picture_and_a_move_done_shows_itself(self) -> None:
+        page = self.bench("frame")
+        page.wait_for_selector('[data-region="findings"][data-gains="1"]')
+        image = "document.querySelector('img.picture').getAttribute('src')"
+        plain = page.evaluate(image)
+        first = page.locator("[data-move-id]").first
+        first.hover()
+        self.until(f"{image}.includes('/after/')")
+        self.assertTrue(page.locator("[data-picture-tag]").inner_text().startswith("After: "))
+        page.mouse.move(300, 300)
+        self.until(f"{image} === {plain!r}")
+        page.locator("body").press("g")
+        self.until("document.querySelector('.picture').getBoundingClientRect().width < 200")
+        self.axe()
+        page.keyboard.press("g")
+        page.keyboard.press("Shift+Tab")
+        first.focus()
+        self.until(f"{image}.includes('/after/')")
+        page.keyboard.press("Enter")
+        self.until("!document.querySelector('[data-undo]').disabled")
+        self.settled()
+        self.assertRegex(page.evaluate(image), r"/picture/\w+/640.jpg$")
+        self.assertEqual(page.locator("[data-picture-tag]").inner_text(), "")
+        self.assertRegex(page.locator("[data-png]").get_attribute("href"), r"/picture/\w+/picture.png$")
+
 
 class TheDay(BrowserTest):
     def test_the_hand_along_the_curve_by_keys_and_mouse_and_the_call_held_there(self) -> None:

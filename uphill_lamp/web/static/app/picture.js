@@ -1,9 +1,12 @@
 // The bench's picture: what it shows, and how the next one comes in its place.
 const REST_MS = 180;
+const QUIET_MS = 400;
 const benchPicture = {
   plain: "", // address of the picture as the others see it
   levels: false, // whether its light is shown instead
   after: null, // address and words of the move that is pointed at
+  pointer: "", // where the pointer was last
+  quietUntil: 0, // until then focus is given, not taken [ms]
   resting: 0, // the timer that waits for a pointer to rest on it
   small: false, // whether it is shown as small as in a grid of many
   held: false, // whether the state before the last change is
@@ -17,6 +20,8 @@ const benchPicture = {
     else delete image.dataset.before;
     this.plain = next.getAttribute("src");
     this.after = null;
+    this.quietUntil = performance.now() + QUIET_MS;
+    clearTimeout(this.resting);
     here.querySelector("[data-png]").href = region.querySelector("[data-png]").href;
     image.alt = next.alt;
     this.look();
@@ -38,8 +43,12 @@ const benchPicture = {
     this.showPicture(image, this.held ? image.dataset.before : this.after ? this.after.address : levels ? image.dataset.levels : this.plain);
   },
   // The picture after a move follows a pointer or the focus that rests on it.
+  // Only where a hand or a key has moved: what a swap puts under a resting pointer, or gives the focus back to, is not pointed at.
   pointed(event) {
-    if (this.drag) return;
+    const place = `${event.clientX},${event.clientY}`;
+    const moved = event.type === "focusin" ? performance.now() > this.quietUntil : place !== this.pointer;
+    if (event.type !== "focusin") this.pointer = place;
+    if (this.drag || !moved) return;
     const button = event.target.closest?.("[data-after]");
     if (!button || this.after?.address === button.dataset.after) return;
     clearTimeout(this.resting);
