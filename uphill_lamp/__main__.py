@@ -72,13 +72,8 @@ def _appraise(options: argparse.Namespace) -> int:
                 )
                 return 2
             options.output.write_text(written(applied(appraisal.setup, move.patch)), encoding="utf-8")
-    except Refused as refused:
-        for fault in refused.faults:
-            print(fault, file=sys.stderr)
-        return 2
-    except OSError as broken:
-        print(f"{broken.filename}: {broken.strerror}", file=sys.stderr)
-        return 2
+    except (Refused, OSError) as wrong:
+        return _told(wrong)
     if options.json:
         print(json.dumps(report(appraisal), ensure_ascii=False, indent=1))
     else:
@@ -99,14 +94,18 @@ def _camera(options: argparse.Namespace) -> int:
             with options.clip.open("wb") as clip:
                 for picture in camera.clip(appraisal, options.seconds):
                     clip.write(picture.jpeg())
-    except Refused as refused:
-        for fault in refused.faults:
-            print(fault, file=sys.stderr)
-        return 2
-    except OSError as broken:
-        print(f"{broken.filename}: {broken.strerror}", file=sys.stderr)
-        return 2
+    except (Refused, OSError) as wrong:
+        return _told(wrong)
     return 0
+
+
+def _told(wrong: Exception) -> int:
+    """Tells what is wrong with a file; the exit status."""
+    if isinstance(wrong, OSError):
+        print(f"{wrong.filename}: {wrong.strerror}", file=sys.stderr)
+    for fault in getattr(wrong, "faults", ()):
+        print(fault, file=sys.stderr)
+    return 2
 
 
 def _bytes(path: Path) -> bytes:

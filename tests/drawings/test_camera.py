@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -108,6 +109,20 @@ class Developing(TestCase):
         ring = on[row - 14 : row + 15, column - 14 : column + 15].mean() - off[row - 14 : row + 15, column - 14 : column + 15].mean()
         self.assertGreater(ring, 20)
         self.assertTrue(np.isfinite(luminance(falling_of(put(works, lights__key__position__y_m=2.75)), 160)).all())
+
+    def test_a_dirty_lens_lifts_the_dark_near_a_bright_window_and_keeps_the_light(self) -> None:
+        clean = demo("kitchen-table")
+        dirty = put(clean, cameras__camera__lens__haze_share=0.2)
+        faces = [self._mean(setup, (0.0, 0.0, -0.03)) for setup in (clean, dirty)]
+        self.assertGreater(faces[1], faces[0] + 15)
+        spans = [np.ptp(rendered(falling_of(setup), meter(falling_of(setup)), 320).pixels.mean(axis=2)) for setup in (clean, dirty)]
+        self.assertLess(spans[1], spans[0])
+
+    def _mean(self, setup: Any, place: tuple[float, float, float]) -> float:
+        picture = rendered(falling_of(setup), meter(falling_of(setup)), 320).pixels.astype(float)
+        x, y = pinhole_of(setup).project(face_of(setup).at(*place))
+        row, column = int(y * picture.shape[0]), int(x * picture.shape[1])
+        return float(picture[row - 2 : row + 3, column - 2 : column + 3].mean())
 
     def test_the_body_throws_its_shadow_on_the_wall_behind(self) -> None:
         setup = lamp_before((1.2, 0.25, 0.05))

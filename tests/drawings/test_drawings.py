@@ -21,7 +21,7 @@ from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.drawings import answers, bars, level_colours, overlay, plan, screen, side, slope
 from uphill_lamp.drawings.draftsman import Draftsman, Pace
 from uphill_lamp.drawings.far_side import levels
-from uphill_lamp.drawings.far_side.colour import developed, white_rgb, white_xy
+from uphill_lamp.drawings.far_side.colour import tone_table, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
 from uphill_lamp.drawings.lit_face import lit_face
@@ -157,7 +157,7 @@ class FarSide(TestCase):
         warm, cool = white_rgb(2700), white_rgb(9000)
         self.assertGreater(warm[0] / warm[2], 3)
         self.assertLess(cool[0] / cool[2], 1)
-        levels = developed(np.linspace(0, 5, 50)[:, None].repeat(3, 1).astype(np.float32))[:, 0].astype(int)
+        levels = tone_table().astype(int)
         self.assertTrue((np.diff(levels) >= 0).all())
         self.assertEqual((levels[0], levels[-1]), (0, 255))
 

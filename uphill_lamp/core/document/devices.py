@@ -57,6 +57,9 @@ class Lens(Part):
     sensor_width_m: Annotated[float, metres(0.001, 0.06, "Sensor, longer side")]
     sensor_height_m: Annotated[float, metres(0.001, 0.05, "Sensor, shorter side")]
     f_number: Annotated[float, Field(ge=0.7, le=32, description="[no unit]")]
+    haze_share: Annotated[
+        float, Field(ge=0, le=0.5, description="Of the light, scattered over the picture by dirt or a poor lens [no unit]")
+    ] = 0
 
     @model_validator(mode="after")
     def _one_angle(self) -> Self:

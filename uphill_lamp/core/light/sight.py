@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-import threading
-from collections import OrderedDict
 from typing import Any
 
 import numpy as np
@@ -15,6 +13,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.radiosity import Spots
 from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import pinhole_of
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M, lamp_met, view_of
@@ -31,8 +30,6 @@ _APART: Any = {
     "cameras": {"__all__": {"fps", "metering", "locked_exposure_lx", "white_balance", "latency_s", "framed_in", "use"}},
     "call": {"slides", "destination"},
 }
-_kept: OrderedDict[str, Sight] = OrderedDict()
-_lock = threading.Lock()
 
 
 class Sight:
@@ -108,23 +105,15 @@ class Sight:
         return met
 
 
+_kept: Kept[str, Sight] = Kept(MOST_KEPT)
+
+
 def sight_of(setup: Setup, camera: Camera) -> Sight:
     """What a camera has before it; worked out once for all that only the lamps tell apart."""
     key = camera.id + setup.model_dump_json(include=_READS, exclude=_APART)
-    with _lock:
-        found = _kept.get(key)
-        if found is not None:
-            _kept.move_to_end(key)
-            return found
-    found = Sight(setup, camera)
-    with _lock:
-        _kept[key] = found
-        while len(_kept) > MOST_KEPT:
-            _kept.popitem(last=False)
-    return found
+    return _kept.get(key, lambda: Sight(setup, camera))
 
 
 def forget() -> None:
     """Empties the memory, for measuring."""
-    with _lock:
-        _kept.clear()
+    _kept.forget()

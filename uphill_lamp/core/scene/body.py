@@ -99,30 +99,6 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     return Hits(distance, normal, part)
 
 
-def cloth_normals(shape: tuple[Ellipsoid, ...], places: FloatArray, fold_m: float = 0.025) -> FloatArray:
-    """Normals of the clothed body at places on it, eased over the seams where its ellipsoids meet.
-
-    Args:
-        shape: the body; only its parts ``shirt`` count.
-        places: in the head's axes (forward, left, up of the eyes), shape (N, 3) [m].
-        fold_m: how far from a seam the easing reaches [m].
-
-    Returns:
-        unit normals in the same axes, shape (N, 3).
-    """
-    total = np.zeros_like(places)
-    for part in shape:
-        if part.part != "shirt":
-            continue
-        radii = np.array(part.radii, dtype=places.dtype)
-        scaled = (places - np.array(part.middle, dtype=places.dtype)) / radii
-        slope = scaled / radii
-        reach, steep = np.linalg.norm(scaled, axis=1), np.maximum(np.linalg.norm(slope, axis=1), 1e-9)
-        off_m = np.abs(reach * (reach - 1) / steep)
-        total += (np.exp(-off_m / fold_m) / steep)[:, None] * slope
-    return np.asarray(total / np.maximum(np.linalg.norm(total, axis=1, keepdims=True), 1e-9))
-
-
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:
     """Indices of rays, given as rows (3, N), that pass the box round the whole shape."""
     low = np.min([np.array(part.middle) - max(part.radii) for part in shape], axis=0)

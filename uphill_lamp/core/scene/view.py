@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -89,15 +88,10 @@ def _looks_deg(setup: Setup, thing: BackdropThing) -> float:
     return round(setup.presenter.facing_yaw_deg / 90) * 90.0
 
 
-Cutout = Callable[[FloatArray, FloatArray], NDArray[np.bool_]]
-
-
 def view_of(
     setup: Setup,
     pinhole: Pinhole,
     rays: FloatArray,
-    shape: tuple[Ellipsoid, ...] | None = None,
-    cutouts: Mapping[str, Cutout] | None = None,
     lamps: bool = True,
 ) -> View:
     """What rays from the lens meet.
@@ -106,8 +100,6 @@ def view_of(
         setup: the room and all in it.
         pinhole: the camera; only its place is used.
         rays: unit directions, shape (N, 3).
-        shape: the body, unless the plain one is wanted.
-        cutouts: by id of a thing behind, which places of its rectangle it really covers; all unless given.
         lamps: whether lamps are met, or looked through.
     """
     cast = _Cast(pinhole.place, rays)
@@ -115,16 +107,15 @@ def view_of(
     for window in setup.room.windows:
         cast.rectangle(Seen("window", window.id, 0.1), window_pane(setup.room, window), in_wall=True)
     for (name, pane), thing in zip(backdrop_panes(setup), setup.backdrop, strict=True):
-        cast.rectangle(Seen("backdrop", name, thing.reflectance), pane, cutout=(cutouts or {}).get(name))
+        cast.rectangle(Seen("backdrop", name, thing.reflectance), pane)
     for screen in setup.screens:
         cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
     for sheet in setup.reflectors:
         cast.rectangle(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet))
     for light in setup.lights if lamps else ():
         cast.ball(Seen("lamp", light.id, 0.6), vector(light.position))
-    body = shape or trunk(setup.presenter)
     reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
-    cast.body(setup, body, reflectances)
+    cast.body(setup, trunk(setup.presenter), reflectances)
     return cast.view()
 
 
@@ -186,7 +177,7 @@ class _Cast:
         self.what = best
         self.normal = _INWARD.astype(self.rays.dtype)[best]
 
-    def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False, cutout: Cutout | None = None) -> None:
+    def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False) -> None:
         self.things.append(seen)
         normal, right, up = (axis.astype(self.rays.dtype) for axis in (pane.normal, pane.right, pane.up))
         offset = self.origin - pane.middle
@@ -198,8 +189,6 @@ class _Cast:
         down = 0.5 - (offset @ pane.up + reach * (self.rays @ up)) / pane.height_m
         on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6) & (reach < self.reach + slack)
         hit = np.flatnonzero(on)
-        if cutout is not None:
-            hit = hit[cutout(across[hit], down[hit])]
         self._take(hit, reach[hit], pane.normal)
         self.across[hit], self.down[hit] = across[hit], down[hit]
 

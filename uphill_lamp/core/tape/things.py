@@ -85,6 +85,9 @@ def _camera(setup: Setup, camera: Camera) -> tuple[Measured, ...]:
             )
         )
     fields.append(value_field("zoom", "zoom", "number", f"{root}/zoom", lambda s: mine(s).zoom, 1, 10, plain_unit="×"))
+    fields.append(
+        value_field("haze", "dirt on it scatters", "percent", f"{root}/lens/haze_share", lambda s: mine(s).lens.haze_share, 0, 0.5)
+    )
     fields.append(value_field("roll", "leans over", "angle", f"{root}/roll_deg", lambda s: mine(s).roll_deg, -180, 180))
     return tuple(fields)
 

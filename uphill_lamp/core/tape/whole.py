@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from uphill_lamp.core.document.patch import Patch
+from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.placing import face_of, wall_behind_m
@@ -53,6 +53,14 @@ def _to_wall(key: str, label: str, way: Callable[[Setup], Vector]) -> Measured:
     )
 
 
+SKIN_TONES = {"very dark": 0.07, "dark": 0.14, "brown": 0.24, "tan": 0.34, "light": 0.45, "very light": 0.58}  # reflectances
+
+
+def _tone_of(reflectance: float) -> str:
+    """The nearest tone by its name."""
+    return min(SKIN_TONES, key=lambda tone: abs(SKIN_TONES[tone] - reflectance))
+
+
 def of_presenter(setup: Setup) -> tuple[Measured, ...]:
     """The presenter."""
     return (
@@ -65,6 +73,11 @@ def of_presenter(setup: Setup) -> tuple[Measured, ...]:
         value_field("brim", "hat brim", "length", "/presenter/brim_m", lambda s: s.presenter.brim_m, 0, 0.2, about="How far it stands out; 0 without a hat."),
         choice_field("glasses", "glasses", "/presenter/glasses", lambda s: s.presenter.glasses,
                 (("none", "none"), ("plain", "plain"), ("anti_reflective", "anti-reflective"))),
+        choice_field("hair", "hair in the picture", "/presenter/hair", lambda s: s.presenter.hair,
+                     (("short", "short"), ("long", "long"), ("tied", "tied"), ("covered", "covered"), ("none", "none"))),
+        Measured("skin", "skin in the picture", "choice", lambda s: _tone_of(s.presenter.skin_reflectance),
+                 lambda _, value: (replace("/presenter/skin_reflectance", SKIN_TONES[str(value)]),), paths=("/presenter/skin_reflectance",),
+                 choices=tuple((tone, tone) for tone in SKIN_TONES), about="For the drawing alone; nothing is judged by it."),
         choice_field("effort", "voice", "/presenter/voice_effort", lambda s: s.presenter.voice_effort,
                 (("relaxed", "relaxed"), ("normal", "normal"), ("raised", "raised"), ("loud", "loud"))),
     )  # fmt: skip

@@ -58,9 +58,3 @@ def tone_table() -> NDArray[np.uint8]:
     bent = np.where(linear < knee, linear, knee + (1 - knee) * (1 - np.exp(-(linear - knee) / (1 - knee))))
     encoded = np.where(bent <= 0.0031308, 12.92 * bent, 1.055 * bent ** (1 / 2.4) - 0.055)
     return np.clip(np.round(encoded * 255), 0, 255).astype(np.uint8)
-
-
-def developed(linear: FloatArray) -> NDArray[np.uint8]:
-    """Linear picture, 0.18 at a grey card exposed right, to 8 bits of sRGB."""
-    steps = np.clip(linear * (4095 / 4), 0, 4095).astype(np.uint16)
-    return tone_table()[steps]

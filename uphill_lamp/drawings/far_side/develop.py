@@ -26,6 +26,7 @@ DISC_TO_SIGMA = 0.25  # an even disc spreads as a bell of a quarter of its width
 HALOS = ((0.008, 0.020), (0.035, 0.010))  # spread, in widths of the picture, and share of the light
 HALO_STEP = 5  # what is as soft need not be worked out at every pixel
 BURNT, BRIGHTEST = 1.5, 60.0
+VEIL = 0.08  # how wide haze spreads, in widths of the picture
 
 
 def blur_px(setup: Setup, pinhole: Pinhole, columns: int, at_m: FloatArray) -> FloatArray:
@@ -60,8 +61,10 @@ def developed(falling: Falling, metered: Metered, luminance: FloatArray) -> NDAr
     """Luminance (rows, columns, 3) [cd/m2] to the 8 bits of sRGB that the camera sends."""
     setup, scale = falling.setup, np.float32(MIDTONE / metered.mean_cd_m2)
     small = luminance[::HALO_STEP, ::HALO_STEP] * scale
-    glow = _halo(small)
-    white = _white(setup, small + glow)
+    haze = np.float32(setup.main_camera.lens.haze_share)
+    glow = _halo(small) + haze * _veil(small, haze)
+    scale *= 1 - haze
+    white = _white(setup, small * (1 - haze) + glow)
     snr = signal_to_noise(setup.main_camera, max(falling.face_lx["front"], 0.05), setup.place.mains_hz, setup.call.output_aspect)
     face = MIDTONE * 2.0**metered.error_stops
     coarseness = np.float32(GRAININESS * np.sqrt(face) / max(snr, 1.0))
@@ -87,6 +90,16 @@ def _halo(linear: FloatArray) -> FloatArray:
     return np.asarray(
         sum(share * gaussian_filter(excess, (reach * wide, reach * wide, 0), truncate=3) for reach, share in HALOS), np.float32
     )
+
+
+def _veil(linear: FloatArray, haze: float) -> FloatArray:
+    """What dirt or a poor lens makes of all light: spread wide over the picture."""
+    from scipy.ndimage import gaussian_filter
+
+    if not haze:
+        return np.zeros_like(linear)
+    reach = VEIL * linear.shape[1]
+    return np.asarray(gaussian_filter(np.minimum(linear, BRIGHTEST), (reach, reach, 0), truncate=2), np.float32)
 
 
 def _white(setup: Setup, linear: FloatArray) -> FloatArray:

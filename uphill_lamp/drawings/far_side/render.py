@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import io
 import math
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,6 +14,7 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import develop, lamps
@@ -134,31 +133,19 @@ def _add(shot: Shot, body: FloatArray, pixels: NDArray[np.int64], mirrored: Floa
     np.add.at(body.reshape(-1, 3), pixels, (mirrored / shot.person.fine**2).astype(np.float32))
 
 
-_kept: OrderedDict[tuple[str, int, bool, float], Shot] = OrderedDict()
-_lock = threading.Lock()
+_kept: Kept[tuple[str, int, bool, float], Shot] = Kept(MOST_KEPT)
 
 
 def shot_of(setup: Setup, columns: int, draft: bool = False, lids: float = 0.0) -> Shot:
     """What the main camera takes in; kept while only the light changes."""
     apart: Any = {"screens": {"__all__": _LIT_ALONE}, "room": {"north_bearing_deg"}}
-    key = (setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart), columns, draft, lids)
-    with _lock:
-        found = _kept.get(key)
-        if found is not None:
-            _kept.move_to_end(key)
-            return found
-    found = _shot(setup, columns, draft, lids)
-    with _lock:
-        _kept[key] = found
-        while len(_kept) > MOST_KEPT:
-            _kept.popitem(last=False)
-    return found
+    key = setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart)
+    return _kept.get((key, columns, draft, lids), lambda: _shot(setup, columns, draft, lids))
 
 
 def forget() -> None:
     """Empties the memory, for measuring."""
-    with _lock:
-        _kept.clear()
+    _kept.forget()
 
 
 def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
+from itertools import count
 from typing import Any
 
 import numpy as np
@@ -50,18 +51,19 @@ class Figure:
     kind: NDArray[np.uint8]
     coarse_vertices: FloatArray  # (C, 3) [m], of a coarser mesh of the same body, for its larger shadows
     coarse_faces: NDArray[np.int32]
+    number: int = field(default_factory=count().__next__)  # tells bodies apart, in keys
 
     @cached_property
     def neighbours(self) -> Any:
         """Averages over each skin vertex and those it is joined to, others untouched: a sparse matrix (V, V)."""
         from scipy.sparse import coo_array, diags_array
 
-        count = len(self.vertices)
+        vertices = len(self.vertices)
         skin = self.faces[(self.kind[self.faces] == SKIN).all(axis=1)]
         pairs = np.concatenate([skin[:, [0, 1]], skin[:, [1, 2]], skin[:, [2, 0]]])
-        rows = np.concatenate([pairs[:, 0], pairs[:, 1], np.arange(count)])
-        columns = np.concatenate([pairs[:, 1], pairs[:, 0], np.arange(count)])
-        joined = coo_array((np.ones(len(rows), np.float32), (rows, columns)), shape=(count, count)).tocsr()
+        rows = np.concatenate([pairs[:, 0], pairs[:, 1], np.arange(vertices)])
+        columns = np.concatenate([pairs[:, 1], pairs[:, 0], np.arange(vertices)])
+        joined = coo_array((np.ones(len(rows), np.float32), (rows, columns)), shape=(vertices, vertices)).tocsr()
         return diags_array((1 / joined.sum(axis=1)).astype(np.float32)).tocsr() @ joined
 
 

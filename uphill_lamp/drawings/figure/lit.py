@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-import threading
-from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -16,6 +14,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.light.sources import AreaSource, PointSource
 from uphill_lamp.core.light.windows import ClearWindow, Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
+from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
@@ -62,7 +61,7 @@ class Stood:
     @property
     def key(self) -> bytes:
         """Who stands where, as a key."""
-        return f"{id(self.figure)}".encode() + self.face.eyes.tobytes() + self.face.forward.tobytes()
+        return f"{self.figure.number}".encode() + self.face.eyes.tobytes() + self.face.forward.tobytes()
 
     @property
     def light(self) -> bool:
@@ -86,30 +85,17 @@ class Thrown:
     level_lx: FloatArray
 
 
-_kept: OrderedDict[bytes, Thrown] = OrderedDict()
-_lock = threading.Lock()
+_kept: Kept[bytes, Thrown] = Kept(MOST_KEPT)
 
 
 def thrown_by(source: Source, stood: Stood) -> Thrown:
     """A source's light on a body; kept, so that a lamp that moves costs only itself."""
-    key = stood.key + source.content
-    with _lock:
-        found = _kept.get(key)
-        if found is not None:
-            _kept.move_to_end(key)
-            return found
-    found = _thrown(source, stood)
-    with _lock:
-        _kept[key] = found
-        while len(_kept) > MOST_KEPT:
-            _kept.popitem(last=False)
-    return found
+    return _kept.get(stood.key + source.content, lambda: _thrown(source, stood))
 
 
 def forget() -> None:
     """Empties the memory, for measuring."""
-    with _lock:
-        _kept.clear()
+    _kept.forget()
 
 
 def _thrown(source: Source, stood: Stood) -> Thrown:

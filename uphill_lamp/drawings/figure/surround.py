@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.patches import FINE, Patches
+from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.figure.fitted import Figure, Look, average_of
 from uphill_lamp.drawings.figure.gather import between
@@ -139,11 +139,7 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     sent = ((first + further[:, None]).reshape(-1, 3) / np.pi).astype(np.float32)
     patches = enclosure.patches
     key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), light)
-    found = _ways.get(key)
-    if found is None:
-        while len(_ways) >= MOST_KEPT:
-            _ways.popitem(last=False)
-        found = _ways[key] = _ways_of(patches, face, light)
+    found = _ways.get(key, lambda: _ways_of(patches, face, light))
     comes, *more = (way @ sent for way in found)
     if light:
         still = np.zeros_like(comes)
@@ -154,7 +150,7 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     return Around(comes, (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M), mends)
 
 
-_ways: OrderedDict[tuple[float, ...], list[FloatArray]] = OrderedDict()
+_ways: Kept[tuple[float, ...], list[FloatArray]] = Kept(MOST_KEPT)
 
 
 def _ways_of(patches: Patches, face: Face, light: bool) -> list[FloatArray]:
