@@ -23,7 +23,7 @@ from uphill_lamp.drawings.draftsman import Draftsman, Pace
 from uphill_lamp.drawings.far_side import levels
 from uphill_lamp.drawings.far_side.colour import tone_table, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
-from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.drawings.far_side.render import render, rendered
 from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.sheet import within
 from uphill_lamp.drawings.svg import Node, words
@@ -183,7 +183,9 @@ class TheDraftsman(TestCase):
         draftsman.start()
         self.assertTrue(draftsman._ready.wait(60))
         try:
-            self.assertEqual(draftsman.picture(document, appraisal.metered, 208), render(appraisal, 208).jpeg())
+            self.assertEqual(
+                draftsman.picture(document, appraisal.metered, 208), rendered(appraisal.falling, appraisal.metered, 208, draft=True).jpeg()
+            )
             self.assertIsNone(draftsman.picture(b"{}", appraisal.metered, 208))
             self.assertIsNotNone(draftsman.picture(document, appraisal.metered, 64))
         finally:

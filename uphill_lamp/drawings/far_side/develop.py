@@ -61,7 +61,7 @@ def developed(falling: Falling, metered: Metered, luminance: FloatArray) -> NDAr
     """Luminance (rows, columns, 3) [cd/m2] to the 8 bits of sRGB that the camera sends."""
     setup, scale = falling.setup, np.float32(MIDTONE / metered.mean_cd_m2)
     small = luminance[::HALO_STEP, ::HALO_STEP] * scale
-    haze = np.float32(setup.main_camera.lens.haze_share)
+    haze = setup.main_camera.lens.haze_share
     glow = _halo(small) + haze * _veil(small, haze)
     scale *= 1 - haze
     white = _white(setup, small * (1 - haze) + glow)

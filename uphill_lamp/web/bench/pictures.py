@@ -29,9 +29,10 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     appraisal = by_digest(digest)
     if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
         return HttpResponse(drawn, content_type="image/jpeg")
-    from uphill_lamp.drawings.far_side.render import render
+    from uphill_lamp.drawings.far_side.render import rendered
 
-    return HttpResponse(render(appraisal, width).jpeg(), content_type="image/jpeg")
+    drawn = rendered(appraisal.falling, appraisal.metered, width, draft=width == page.DRAFT_PX).jpeg()
+    return HttpResponse(drawn, content_type="image/jpeg")
 
 
 @require_GET

@@ -59,6 +59,8 @@ def _shown(request: HttpRequest, setup_id: int, stage: str, template: str) -> Ht
     digest, appraisal = appraised(revision.document)
     asked = request.GET.get("picked")
     picked = page.first_in_hand(appraisal, stage) if asked is None else page.picked_thing(appraisal, asked)
+    if template == "bench/bench.html":  # the draftsman gets to know the setup before a hand reaches for anything
+        DRAFTSMAN.begin(revision.document.encode(), appraisal.metered)
     return render(request, template, page.context(setup, revision, digest, appraisal, stage, picked))
 
 
