@@ -7,18 +7,21 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
+from hypothesis import given, settings
 from PIL import Image
 
 from tests.core.test_light_table import lamp_before
-from tests.setups import demo, put
+from tests.setups import demo, put, varied_setups
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.light.falling import falling_of
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m, native_size_m
-from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.placing import face_of, pinhole_of, screen_pane
+from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.drawings import camera
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.far_side import develop
+from uphill_lamp.drawings.far_side.cast import flats_of
 from uphill_lamp.drawings.far_side.render import luminance, render, rendered, shot_of
 from uphill_lamp.drawings.figure.lit import SUN_AWAY_M, spots_of
 
@@ -137,6 +140,24 @@ class Developing(TestCase):
         hidden = next(iter(value for key, value in shot.room.hidden.items() if key == lamp.content))
         coarse = shot.room.coarse[0][hidden[0]]
         self.assertLess(float(np.linalg.norm(coarse - beyond, axis=1).min()), 0.06)
+
+    def test_a_lens_looks_past_the_screen_it_sits_on_and_at_the_back_of_another(self) -> None:
+        phone = demo("interview-by-phone")
+        screen, lens = phone.screens[0], pinhole_of(phone).place
+        pane = screen_pane(screen)
+        for behind_m, backs in ((0.01, 0), (0.2, 1)):
+            flats = flats_of(phone, pane.middle - behind_m * pane.normal)
+            self.assertEqual(sum(flat.kind == "back" and flat.name == screen.id for flat in flats), backs)
+        self.assertEqual(sum(flat.kind == "back" and flat.name == screen.id for flat in flats_of(phone, lens)), 0)
+
+    @settings(max_examples=25)
+    @given(varied_setups())
+    def test_the_body_takes_as_much_of_the_picture_as_the_metering_reckons(self, setup: Any) -> None:
+        pinhole, columns = pinhole_of(setup), 80
+        rows = max(2, round(columns / pinhole.field.aspect))
+        x, y = np.meshgrid((np.arange(columns) + 0.5) / columns, (np.arange(rows) + 0.5) / rows)
+        reckoned = view_of(setup, pinhole, pinhole.ray(x.ravel(), y.ravel())).mask("head", "neck", "shirt").mean()
+        self.assertAlmostEqual(float(shot_of(setup, columns, True).person.covers.mean()), reckoned, delta=0.06 + 0.35 * reckoned)
 
     def test_small_lamps_shine_from_a_disc_and_the_sun_from_afar(self) -> None:
         falling = falling_of(demo("room-that-works"))

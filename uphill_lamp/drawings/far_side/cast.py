@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane, reflector_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 from uphill_lamp.drawings.figure.compiled import compiled
@@ -18,6 +19,7 @@ from uphill_lamp.drawings.figure.shadows import spread
 
 FloatArray = NDArray[np.floating[Any]]
 SURFACES = ("wall_x0", "wall_x1", "wall_y0", "wall_y1", "floor", "ceiling")  # two to an axis, the one at nought first
+ON_SCREEN_M = 0.05  # a lens this little behind a screen sits on it
 IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
 
@@ -43,13 +45,15 @@ class Cast:
     rays: FloatArray
 
 
-def flats_of(setup: Setup) -> tuple[Flat, ...]:
-    """All rectangles of a setup."""
+def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
+    """All rectangles of a setup that a lens at a place [m] may see. A lens on a screen looks past it, not at its back."""
     found = [Flat("window", window.id, window_pane(setup.room, window)) for window in setup.room.windows]
     found += [Flat("backdrop", name, pane) for name, pane in backdrop_panes(setup)]
     for screen in setup.screens:
         pane = screen_pane(screen)
-        found += [Flat("screen", screen.id, pane), Flat("back", screen.id, _behind(pane))]
+        found.append(Flat("screen", screen.id, pane))
+        if float((pane.middle - lens) @ pane.normal) > ON_SCREEN_M:
+            found.append(Flat("back", screen.id, _behind(pane)))
     return (*found, *(Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors))
 
 
@@ -60,7 +64,7 @@ def _behind(pane: Pane) -> Pane:
 
 def cast(setup: Setup, pinhole: Pinhole, columns: int, rows: int) -> Cast:
     """Casts the samples of a picture, shape (rows, columns)."""
-    flats = flats_of(setup)
+    flats = flats_of(setup, pinhole.place)
     cut = {thing.id: thing for thing in setup.backdrop if thing.kind in CUT_OUT}
     firm = [index for index, flat in enumerate(flats) if not (flat.kind == "backdrop" and flat.name in cut)]
     field = pinhole.field
