@@ -159,6 +159,13 @@ class Developing(TestCase):
         reckoned = view_of(setup, pinhole, pinhole.ray(x.ravel(), y.ravel())).mask("head", "neck", "shirt").mean()
         self.assertAlmostEqual(float(shot_of(setup, columns, True).person.covers.mean()), reckoned, delta=0.06 + 0.35 * reckoned)
 
+    def test_an_upright_picture_has_no_more_pixels_than_a_landscape(self) -> None:
+        for aspect in (0.4, 9 / 16, 1.0, 4 / 3, 16 / 9, 2.4):
+            setup = put(demo("interview-by-phone"), call__output_aspect=aspect)
+            rows, columns = camera.still(appraise(setup), 320).pixels.shape[:2]
+            self.assertAlmostEqual(columns / rows, aspect, delta=0.02 * aspect)
+            self.assertLessEqual(rows * columns, 1.02 * 320 * 180)
+
     def test_small_lamps_shine_from_a_disc_and_the_sun_from_afar(self) -> None:
         falling = falling_of(demo("room-that-works"))
         bulb = next(source for source in falling.sources if source.id == "shelf-lamp")

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, Picture, render, rendered
+from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, Picture, columns_of, render, rendered
 
 SWAY_M, NOD_M = 0.006, 0.002  # how far a head that sits still wanders
 SWAYS_S, NODS_S = 5.2, 3.1
@@ -21,7 +21,7 @@ STILL_COLUMNS = 1280
 
 def still(appraisal: Appraisal, columns: int = STILL_COLUMNS) -> Picture:
     """One picture."""
-    return render(appraisal, columns)
+    return render(appraisal, columns_of(appraisal.setup, columns))
 
 
 def lids_at(time_s: float) -> float:
@@ -53,9 +53,9 @@ def clip(appraisal: Appraisal, seconds: float, per_second: float = 10.0, columns
         appraisal: of the setup.
         seconds: how long [s].
         per_second: pictures a second [1/s].
-        columns: width [px].
+        columns: width, if it is a landscape [px].
     """
     for number in range(max(1, round(seconds * per_second))):
         time_s = number / per_second
         falling = falling_of(swayed(appraisal.setup, time_s))
-        yield rendered(falling, appraisal.metered, columns, lids=round(lids_at(time_s), 1))
+        yield rendered(falling, appraisal.metered, columns_of(appraisal.setup, columns), lids=round(lids_at(time_s), 1))

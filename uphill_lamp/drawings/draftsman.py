@@ -30,7 +30,7 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
     from uphill_lamp.core.document import Setup
     from uphill_lamp.core.document.quickstart import setup_from_answers
     from uphill_lamp.core.light.falling import falling_of
-    from uphill_lamp.drawings.far_side.render import rendered
+    from uphill_lamp.drawings.far_side.render import columns_of, rendered
 
     # What is imported late, the sun above all, is imported now.
     rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), Pace.WIDTHS_PX[-1], draft=True).jpeg()
@@ -40,7 +40,7 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
         columns, size, mean_cd_m2, error_stops = WISH.unpack(head)
         try:
             setup = Setup.model_validate_json(wishes.read(size))  # the app has checked it already
-            picture = rendered(falling_of(setup), Metered(mean_cd_m2, error_stops), columns, draft=True).jpeg()
+            picture = rendered(falling_of(setup), Metered(mean_cd_m2, error_stops), columns_of(setup, columns), draft=True).jpeg()
         except ValidationError:
             picture = b""
         answers.write(ANSWER.pack(len(picture)) + picture)

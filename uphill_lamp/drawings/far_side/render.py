@@ -30,6 +30,7 @@ from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 FULL_COLUMNS = 640
 ROUGH_COLUMNS = 400  # drafts wider than this take one sample of the body a pixel
 HALF = 0.5
+MOST_NARROW_PX = 8
 MOST_KEPT = 2
 # What of a setup bears on where things fall in the picture, and not on how they are lit.
 _READS = {"room", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
@@ -68,6 +69,12 @@ class Shot:
     person: PersonSeen
     lenses: tuple[NDArray[np.int64], FloatArray, FloatArray]  # pixel of each sample of a spectacle lens, its place, its ray
     eyes: tuple[NDArray[np.int64], FloatArray, FloatArray]
+
+
+def columns_of(setup: Setup, landscape_columns: int) -> int:
+    """Width of a picture with as many pixels as one of 16:9 would have, so that an upright one is no more work [px]."""
+    aspect = pinhole_of(setup).field.aspect
+    return max(MOST_NARROW_PX, min(landscape_columns, round(landscape_columns * math.sqrt(aspect * 9 / 16))))
 
 
 def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:

@@ -29,9 +29,10 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     appraisal = by_digest(digest)
     if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
         return HttpResponse(drawn, content_type="image/jpeg")
-    from uphill_lamp.drawings.far_side.render import rendered
+    from uphill_lamp.drawings.far_side.render import columns_of, rendered
 
-    drawn = rendered(appraisal.falling, appraisal.metered, width, draft=width == page.DRAFT_PX).jpeg()
+    columns = columns_of(appraisal.setup, width)
+    drawn = rendered(appraisal.falling, appraisal.metered, columns, draft=width == page.DRAFT_PX).jpeg()
     return HttpResponse(drawn, content_type="image/jpeg")
 
 
@@ -39,7 +40,7 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
 @cache_control(private=True, max_age=86400, immutable=True)
 def after(request: HttpRequest, digest: str, move: str) -> HttpResponse:
     """What they would see after a move that is offered for a document."""
-    from uphill_lamp.drawings.far_side.render import rendered
+    from uphill_lamp.drawings.far_side.render import columns_of, rendered
 
     appraisal = by_digest(digest)
     offered = appraisal.move(move)
@@ -49,7 +50,7 @@ def after(request: HttpRequest, digest: str, move: str) -> HttpResponse:
         falling = falling_of(applied(appraisal.setup, offered.patch))
     except Refused:
         raise Http404 from None
-    return HttpResponse(rendered(falling, meter(falling), page.FULL_PX).jpeg(), content_type="image/jpeg")
+    return HttpResponse(rendered(falling, meter(falling), columns_of(falling.setup, page.FULL_PX)).jpeg(), content_type="image/jpeg")
 
 
 @require_GET
@@ -64,9 +65,10 @@ def levels(request: HttpRequest, digest: str) -> HttpResponse:
 @require_GET
 def png(request: HttpRequest, digest: str) -> HttpResponse:
     """The picture as a PNG file to keep."""
-    from uphill_lamp.drawings.far_side.render import render
+    from uphill_lamp.drawings.far_side.render import columns_of, render
 
-    response = HttpResponse(render(by_digest(digest), FILE_PX).png(), content_type="image/png")
+    appraisal = by_digest(digest)
+    response = HttpResponse(render(appraisal, columns_of(appraisal.setup, FILE_PX)).png(), content_type="image/png")
     response["Content-Disposition"] = 'attachment; filename="what-they-see.png"'
     return response
 
