@@ -28,7 +28,7 @@ from uphill_lamp.drawings.figure import fitted
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 from uphill_lamp.drawings.figure.parts import PACKED, STEP_M, part
-from uphill_lamp.drawings.figure.surround import around, directions, openness
+from uphill_lamp.drawings.figure.surround import WHOLLY, around, directions, openness
 
 FIVE = ("front", "left_cheek", "right_cheek", "brow", "under_chin")
 PARTS = ("head", "short", "long", "tied", "covered", "hat", "sitting", "standing", "spectacles")
@@ -179,7 +179,7 @@ class LightOnIt(TestCase):
         figure = body.figure
         light = around(falling, tints_of(falling), body.face)
         past = openness(figure).falls(light) @ LUMA
-        whole = replace(openness(figure), towards=np.maximum(figure.normals @ directions().T, 0)).falls(light) @ LUMA
+        whole = replace(openness(figure), free=np.full((len(figure.vertices), len(directions())), WHOLLY, np.uint8)).falls(light) @ LUMA
         direct = sum((thrown_by(source, body).level_lx for source in falling.sources), np.zeros(len(past)))
         for name in FIVE:
             normal = FACE_POINTS[name][1]

@@ -15,7 +15,7 @@ import sys
 import threading
 import time
 from concurrent.futures import Future, ThreadPoolExecutor
-from typing import BinaryIO
+from typing import BinaryIO, get_args
 
 from uphill_lamp.core.light.metering import Metered
 
@@ -52,7 +52,7 @@ class Pace:
 
     WIDTHS_PX = (320, 256, 208, 160)
     FIRST = 2
-    SLOW_S, QUICK_S = 0.070, 0.035  # ten a second leave 100 ms, and the page and its figures need most of it
+    SLOW_S, QUICK_S = 0.060, 0.035  # ten a second leave 100 ms, and the page and its figures need most of it
 
     def __init__(self) -> None:
         self._step = self.FIRST  # a hand that begins to drag must not wait for the width to be found out
@@ -71,25 +71,29 @@ class Pace:
 class Draftsman:
     """The app's end of the pipes. Where the process does not answer, the caller draws by itself."""
 
+    READY_S = 20.0  # a process that has just been started may take so long on a slow machine
+
     def __init__(self) -> None:
         self.pace = Pace()
         self._beside = ThreadPoolExecutor(max_workers=1, thread_name_prefix="draft")
+        self._first = ThreadPoolExecutor(max_workers=1, thread_name_prefix="first draft")
         self._lock = threading.Lock()
         self._ready = threading.Event()
         self._process: subprocess.Popen[bytes] | None = None
 
-    def picture(self, document: bytes, metered: Metered, columns: int) -> bytes | None:
+    def picture(self, document: bytes, metered: Metered, columns: int, wait_s: float = 0.0) -> bytes | None:
         """A picture as a JPEG file; None while the process is not there yet, is busy or has failed.
 
         Args:
             document: a setup, as it is stored.
             metered: what its camera makes of it.
             columns: width [px].
+            wait_s: how long to wait for a process that is getting ready or busy [s].
         """
-        if not self._lock.acquire(blocking=False):
+        if not self._lock.acquire(timeout=wait_s):
             return None
         try:
-            return self._asked(document, metered, columns) if self._running() else None
+            return self._asked(document, metered, columns) if self._running(wait_s) else None
         except (OSError, struct.error):
             self._process = None
             return None
@@ -100,11 +104,15 @@ class Draftsman:
         """Has a draft drawn while the caller goes on."""
         return self._beside.submit(self.draft, document, metered)
 
-    def draft(self, document: bytes, metered: Metered) -> bytes | None:
+    def meet(self, document: bytes, metered: Metered) -> None:
+        """Has the process get to know a setup as soon as it is ready, so that the first draft of it need not wait."""
+        self._first.submit(self.draft, document, metered, self.READY_S)
+
+    def draft(self, document: bytes, metered: Metered, wait_s: float = 0.0) -> bytes | None:
         """A picture for while something is dragged, as wide as this machine draws it in time; None as for ``picture``."""
         began = time.perf_counter()
-        drawn = self.picture(document, metered, self.pace.columns)
-        if drawn:
+        drawn = self.picture(document, metered, self.pace.columns, wait_s)
+        if drawn and not wait_s:  # what was waited for tells nothing of the pace
             self.pace.took(time.perf_counter() - began)
         return drawn
 
@@ -121,14 +129,14 @@ class Draftsman:
         (size,) = ANSWER.unpack(process.stdout.read(ANSWER.size))
         return process.stdout.read(size) or None
 
-    def _running(self) -> bool:
-        """Whether the process is there and ready; starts it if it is not there."""
+    def _running(self, wait_s: float = 0.0) -> bool:
+        """Whether the process is there and ready, in so many seconds; starts it if it is not there."""
         if self._process is None or self._process.poll() is not None:
             self._ready.clear()
             command = [sys.executable, "-m", "uphill_lamp.drawings.draftsman"]
             self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
             threading.Thread(target=self._await, args=(self._process,), daemon=True).start()
-        return self._ready.is_set()
+        return self._ready.wait(wait_s)
 
     def _await(self, process: subprocess.Popen[bytes]) -> None:
         assert process.stdout is not None
@@ -137,13 +145,20 @@ class Draftsman:
 
 
 def compile_all() -> None:
-    """Draws a draft and a full picture once, so that all that is compiled for them is there from now on."""
+    """Draws once whatever takes long the first time, so that all that is compiled and worked out for it is there from now on."""
+    from uphill_lamp.core.document.people import Presenter
     from uphill_lamp.core.document.quickstart import setup_from_answers
     from uphill_lamp.core.light.falling import falling_of
     from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, rendered
+    from uphill_lamp.drawings.figure.fitted import Look, average_of
+    from uphill_lamp.drawings.figure.surround import openness
 
     for columns, draft in ((Pace.WIDTHS_PX[0], True), (FULL_COLUMNS, False)):
         rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), columns, draft)
+    fields = Presenter.model_fields
+    for hair in get_args(fields["hair"].annotation):
+        for posture in get_args(fields["posture"].annotation):
+            openness(average_of(Look(hair, posture, hat=False, brim_m=0.0, light=True)))
 
 
 if __name__ == "__main__":

@@ -34,10 +34,9 @@ class Flat:
 
 @dataclass(frozen=True, eq=False)
 class Cast:
-    """What samples meet, row by row: ``what`` indexes SURFACES and then the flats; ``reach`` along the ray [m]; ``across`` and
-    ``down`` 0-1 on a flat as its viewer sees it; ``rays`` unit directions. Shapes (rows, columns) and (rows, columns, 3)."""
+    """What N samples meet: ``what`` indexes SURFACES and then the flats; ``reach`` along the ray [m]; ``across`` and ``down`` 0-1 on
+    a flat as its viewer sees it; ``rays`` unit directions. Shapes (N,) and (N, 3)."""
 
-    flats: tuple[Flat, ...]
     what: NDArray[np.int16]
     reach: FloatArray
     across: FloatArray
@@ -62,17 +61,16 @@ def _behind(pane: Pane) -> Pane:
     return Pane(pane.middle, -pane.normal, -pane.right, pane.up, pane.width_m, pane.height_m)
 
 
-def cast(setup: Setup, pinhole: Pinhole, columns: int, rows: int) -> Cast:
-    """Casts the samples of a picture, shape (rows, columns)."""
-    flats = flats_of(setup, pinhole.place)
+def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:
+    """Casts samples at places in the picture, shares of its width from the left and of its height from the top, each (N,)."""
     cut = {thing.id: thing for thing in setup.backdrop if thing.kind in CUT_OUT}
     firm = [index for index, flat in enumerate(flats) if not (flat.kind == "backdrop" and flat.name in cut)]
     field = pinhole.field
     lens = np.stack([pinhole.forward, pinhole.right * field.half_width, pinhole.up * field.half_height, pinhole.place]).astype(np.float32)
-    shape = rows, columns
+    count = len(x)
     met = Cast(
-        flats, np.empty(shape, np.int16), np.empty(shape, np.float32), np.full(shape, np.nan, np.float32),
-        np.full(shape, np.nan, np.float32), np.empty((*shape, 3), np.float32),
+        np.empty(count, np.int16), np.empty(count, np.float32), np.full(count, np.nan, np.float32),
+        np.full(count, np.nan, np.float32), np.empty((count, 3), np.float32),
     )  # fmt: skip
     size = np.array(room_size(setup.room), np.float32)
 
@@ -83,19 +81,19 @@ def cast(setup: Setup, pinhole: Pinhole, columns: int, rows: int) -> Cast:
     table, numbers = some(firm)
 
     def work(begin: int, end: int) -> None:
-        meet_room(lens, size, begin, end, met.what, met.reach, met.rays)
+        meet_room(lens, size, x, y, begin, end, met.what, met.reach, met.rays)
         meet_flats(lens, table, numbers, begin, end, met.rays, met.what, met.reach, met.across, met.down)
 
-    spread(work, rows)
+    spread(work, count)
     for index, flat in enumerate(flats):
         if index not in firm:
             table, numbers = some([index])
             what, reach, across, down = met.what.copy(), met.reach.copy(), met.across.copy(), met.down.copy()
-            meet_flats(lens, table, numbers, 0, rows, met.rays, what, reach, across, down)
+            meet_flats(lens, table, numbers, 0, count, met.rays, what, reach, across, down)
             on = np.flatnonzero(what == numbers[0])
-            on = on[painted(cut[flat.name], across.flat[on], down.flat[on])[1]]
+            on = on[painted(cut[flat.name], across[on], down[on])[1]]
             for kept, new in ((met.what, what), (met.reach, reach), (met.across, across), (met.down, down)):
-                kept.flat[on] = new.flat[on]
+                kept[on] = new[on]
     return met
 
 
@@ -106,39 +104,38 @@ def _row(flat: Flat) -> FloatArray:
 
 
 @compiled
-def meet_room(lens, size, begin, end, what, reach, rays):  # type: ignore[no-untyped-def]
-    """Rays of rows ``begin`` to ``end`` and the walls they meet.
+def meet_room(lens, size, x, y, begin, end, what, reach, rays):  # type: ignore[no-untyped-def]
+    """Rays of samples ``begin`` to ``end`` and the walls they meet.
 
     Args:
         lens: forward, right and up over their reach, place, shape (4, 3) float32.
         size: of the room [m], shape (3,) float32.
-        what, reach, rays: written to.
+        x, y: where in the picture the samples are, 0-1, shape (N,) float32.
+        what, reach, rays: as for Cast; written to.
     """
-    rows, columns = what.shape
-    for row in range(begin, end):
-        upward = 1 - 2 * (row + np.float32(0.5)) / rows
-        for column in range(columns):
-            across = 2 * (column + np.float32(0.5)) / columns - 1
-            x = lens[0, 0] + across * lens[1, 0] + upward * lens[2, 0]
-            y = lens[0, 1] + across * lens[1, 1] + upward * lens[2, 1]
-            z = lens[0, 2] + across * lens[1, 2] + upward * lens[2, 2]
-            one = 1 / np.sqrt(x * x + y * y + z * z)
-            rays[row, column, 0], rays[row, column, 1], rays[row, column, 2] = x * one, y * one, z * one
-            best, which = np.float32(1e9), 0
-            for axis in range(3):
-                going = rays[row, column, axis]
-                if abs(going) < 1e-9:
-                    continue
-                wall = size[axis] if going > 0 else np.float32(0)
-                away = (wall - lens[3, axis]) / going
-                if away < best:
-                    best, which = away, 2 * axis + (1 if going > 0 else 0)
-            reach[row, column], what[row, column] = best, which
+    for n in range(begin, end):
+        aside, upward = 2 * x[n] - 1, 1 - 2 * y[n]
+        length = np.float32(0)
+        for axis in range(3):
+            rays[n, axis] = lens[0, axis] + aside * lens[1, axis] + upward * lens[2, axis]
+            length += rays[n, axis] * rays[n, axis]
+        one = 1 / np.sqrt(length)
+        best, which = np.float32(1e9), 0
+        for axis in range(3):
+            going = rays[n, axis] * one
+            rays[n, axis] = going
+            if abs(going) < 1e-9:
+                continue
+            wall = size[axis] if going > 0 else np.float32(0)
+            away = (wall - lens[3, axis]) / going
+            if away < best:
+                best, which = away, 2 * axis + (1 if going > 0 else 0)
+        reach[n], what[n] = best, which
 
 
 @compiled
 def meet_flats(lens, table, numbers, begin, end, rays, what, reach, across, down):  # type: ignore[no-untyped-def]
-    """Rectangles that come before what rows ``begin`` to ``end`` have met so far.
+    """Rectangles that come before what samples ``begin`` to ``end`` have met so far.
 
     Args:
         table: middle, normal, right, up, width, height, slack of each, shape (T, 15) float32.
@@ -153,19 +150,18 @@ def meet_flats(lens, table, numbers, begin, end, rays, what, reach, across, down
         right = ox * table[t, 6] + oy * table[t, 7] + oz * table[t, 8]
         above = ox * table[t, 9] + oy * table[t, 10] + oz * table[t, 11]
         half_wide, half_high = table[t, 12] / 2, table[t, 13] / 2
-        for row in range(begin, end):
-            for column in range(what.shape[1]):
-                x, y, z = rays[row, column, 0], rays[row, column, 1], rays[row, column, 2]
-                facing = x * table[t, 3] + y * table[t, 4] + z * table[t, 5]
-                if facing > -1e-9:
-                    continue
-                away = -before / facing
-                if away >= reach[row, column] + table[t, 14]:
-                    continue
-                u = right + away * (x * table[t, 6] + y * table[t, 7] + z * table[t, 8])
-                v = above + away * (x * table[t, 9] + y * table[t, 10] + z * table[t, 11])
-                if abs(u) > half_wide or abs(v) > half_high:
-                    continue
-                reach[row, column], what[row, column] = away, numbers[t]
-                across[row, column] = np.float32(0.5) + u / table[t, 12]
-                down[row, column] = np.float32(0.5) - v / table[t, 13]
+        for n in range(begin, end):
+            x, y, z = rays[n, 0], rays[n, 1], rays[n, 2]
+            facing = x * table[t, 3] + y * table[t, 4] + z * table[t, 5]
+            if facing > -1e-9:
+                continue
+            away = -before / facing
+            if away >= reach[n] + table[t, 14]:
+                continue
+            u = right + away * (x * table[t, 6] + y * table[t, 7] + z * table[t, 8])
+            v = above + away * (x * table[t, 9] + y * table[t, 10] + z * table[t, 11])
+            if abs(u) > half_wide or abs(v) > half_high:
+                continue
+            reach[n], what[n] = away, numbers[t]
+            across[n] = np.float32(0.5) + u / table[t, 12]
+            down[n] = np.float32(0.5) - v / table[t, 13]

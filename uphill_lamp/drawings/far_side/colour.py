@@ -37,6 +37,7 @@ def white_rgb(cct_k: float, duv: float = 0.0) -> FloatArray:
     return np.array(_white_rgb(round(cct_k), round(duv, 4)), dtype=np.float32)
 
 
+@lru_cache(maxsize=64)
 def hex_rgb(colour: str) -> FloatArray:
     """Linear sRGB of #rrggbb, shape (3,) [no unit]."""
     encoded = np.array([int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)])

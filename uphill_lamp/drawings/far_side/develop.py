@@ -132,19 +132,21 @@ def develop_rows(luminance, scale, glow, step, grain, coarseness, table, begin, 
         out: shape (rows, columns, 3) uint8; written to.
     """
     last, high, wide = table.shape[0] - 1, glow.shape[0] - 1, glow.shape[1] - 1
+    one, apart, least = np.float32(1), np.float32(1 / step), np.float32(0.002)
+    steps = np.float32(last / 4)
     for row in range(begin, end):
-        y = min(row / np.float32(step), np.float32(high))
+        y = min(np.float32(row) * apart, np.float32(high))
         j = min(int(y), max(high - 1, 0))
-        t = y - j
+        t = y - np.float32(j)
         j1 = min(j + 1, high)
         for column in range(luminance.shape[1]):
-            x = min(column / np.float32(step), np.float32(wide))
+            x = min(np.float32(column) * apart, np.float32(wide))
             i = min(int(x), max(wide - 1, 0))
-            s = x - i
+            s = x - np.float32(i)
             i1 = min(i + 1, wide)
+            a, b, c, d = (one - t) * (one - s), (one - t) * s, t * (one - s), t * s
             for channel in range(3):
-                upper = glow[j, i, channel] * (1 - s) + glow[j, i1, channel] * s
-                lower = glow[j1, i, channel] * (1 - s) + glow[j1, i1, channel] * s
-                linear = luminance[row, column, channel] * scale[channel] + upper * (1 - t) + lower * t
-                linear += grain[row, column, channel] * coarseness * np.sqrt(max(linear, np.float32(0.002)))
-                out[row, column, channel] = table[min(max(int(linear * (last / np.float32(4))), 0), last)]
+                linear = glow[j, i, channel] * a + glow[j, i1, channel] * b + glow[j1, i, channel] * c + glow[j1, i1, channel] * d
+                linear += luminance[row, column, channel] * scale[channel]
+                linear += grain[row, column, channel] * coarseness * np.sqrt(max(linear, least))
+                out[row, column, channel] = table[min(max(np.int32(linear * steps), 0), last)]

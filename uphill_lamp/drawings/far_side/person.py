@@ -79,7 +79,9 @@ def person_seen(body: Stood, pinhole: Pinhole, reach: FloatArray, fine: int = FI
     use, corners = _those(body.figure.faces[triangles].ravel(), len(body.figure.vertices))
     faces = corners.reshape(-1, 3)
     starts = np.searchsorted(on, np.arange(rows * fine + 1) * columns * fine)
-    covers = (which >= 0).reshape(rows, fine, columns, fine).mean(axis=(1, 3), dtype=np.float32)
+    there = (which >= 0).astype(np.float32)
+    samples = [there[down::fine, along::fine] for down in range(fine) for along in range(fine)]
+    covers = sum(samples[1:], samples[0]) / np.float32(fine**2)
     shares = shares.reshape(-1, 2)[on]
     albedo, eyes = _albedo(body, use, faces, local, shares, lids)
     spreading = body.figure.neighbours[use][:, use]
@@ -107,19 +109,26 @@ def _rastered(body: Stood, pinhole: Pinhole, wide: int, high: int) -> tuple[NDAr
     flat[:, 2] = near
     away = np.zeros((high, wide), np.float32)
     which, shares = np.full((high, wide), -1, np.int32), np.empty((high, wide, 2), np.float32)
-    nearest(flat, body.figure.faces, wide, high, away, which, shares)
+
+    def work(begin: int, end: int) -> None:
+        nearest(flat, body.figure.faces, wide, begin, end, away, which, shares)
+
+    spread(work, high)
     return which, shares, away
 
 
 def _behind_things(which: NDArray[np.int32], near: FloatArray, pinhole: Pinhole, reach: FloatArray, fine: int) -> None:
     """Takes out the samples that something nearer hides."""
     rows, columns = reach.shape
-    x, y = np.meshgrid((np.arange(columns) + 0.5) / columns, (np.arange(rows) + 0.5) / rows)
     field = pinhole.field
-    slant = np.sqrt(1 + ((2 * x - 1) * field.half_width) ** 2 + ((1 - 2 * y) * field.half_height) ** 2)
-    limit = (slant / np.maximum(reach, 1e-3)).astype(np.float32)  # 1 / depth of the room
-    blocks = near.reshape(rows, fine, columns, fine)
-    which.reshape(rows, fine, columns, fine)[blocks < limit[:, None, :, None]] = -1
+    aside = ((2 * np.arange(columns, dtype=np.float32) + 1) / columns - 1) * np.float32(field.half_width)
+    above = ((2 * np.arange(rows, dtype=np.float32) + 1) / rows - 1) * np.float32(field.half_height)
+    slant = np.sqrt(1 + (aside * aside)[None] + (above * above)[:, None])
+    limit = slant / np.maximum(reach, np.float32(1e-3))  # 1 / depth of the room
+    for down in range(fine):
+        for along in range(fine):
+            part = slice(down, None, fine), slice(along, None, fine)
+            which[part][near[part] < limit] = -1
 
 
 def _albedo(

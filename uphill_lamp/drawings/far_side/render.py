@@ -18,14 +18,15 @@ from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import develop, lamps
-from uphill_lamp.drawings.far_side.cast import cast
 from uphill_lamp.drawings.far_side.colour import FloatArray
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.person import FINE, PersonSeen, falls_on, person_luminance, person_seen
 from uphill_lamp.drawings.far_side.room import RoomSeen, room_luminance, room_seen
+from uphill_lamp.drawings.figure import shade
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
+from uphill_lamp.drawings.figure.shadows import spread
 
 FULL_COLUMNS = 640
 ROUGH_COLUMNS = 400  # drafts wider than this take one sample of the body a pixel
@@ -117,15 +118,25 @@ def luminance(falling: Falling, columns: int, draft: bool = False, lids: float =
     mirrors = Mirrors(falling.sources, shot.body.face)
     _add(shot, body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)
     _add(shot, body, shot.lenses[0], mirrors.in_lenses(*shot.lenses[1:]) if len(shot.lenses[0]) else None)
-    covers = shot.person.covers[..., None]
+    covers = shot.person.covers
     own = float(develop.blur_px(setup, shot.pinhole, columns, np.array(apart_m)))
     if own >= develop.LEAST_BLUR_PX:
-        layer = develop.blurred(np.concatenate([body, covers], axis=2), np.full((rows, columns), own, np.float32), own)
-        body, covers = layer[..., :3], layer[..., 3:]
-    whole = behind * (1 - covers) + body
+        layer = develop.blurred(np.dstack([body, covers]), np.full((rows, columns), own, np.float32), own)
+        body, covers = layer[..., :3], layer[..., 3]
+    whole = over(behind, covers, body)
     nearest_m = np.where(shot.person.covers > HALF, apart_m, shot.room.reach)
     lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned, (0.0, apart_m))
     return whole
+
+
+def over(behind: FloatArray, covers: FloatArray, body: FloatArray) -> FloatArray:
+    """The body, already times its share of each pixel (rows, columns), before what is behind it; changes and gives ``behind``."""
+
+    def work(begin: int, end: int) -> None:
+        shade.before(behind[begin:end], covers[begin:end], body[begin:end])
+
+    spread(work, len(behind))
+    return behind
 
 
 def away_m(shot: Shot) -> float:
@@ -159,8 +170,7 @@ def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:
     pinhole = pinhole_of(setup)
     rows = max(2, round(columns / pinhole.field.aspect))
     fine, body_fine = (1, 1 if columns > ROUGH_COLUMNS else FINE) if draft else (FINE, FINE)
-    met = cast(setup, pinhole, columns * fine, rows * fine)
-    room = room_seen(setup, met, pinhole.place, fine)
+    room = room_seen(setup, pinhole, columns, rows, fine, rough=draft and columns > ROUGH_COLUMNS)
     body = Stood(figure_of(setup.presenter, draft), face_of(setup))
     person = person_seen(body, pinhole, room.reach, body_fine, lids)
     return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole))

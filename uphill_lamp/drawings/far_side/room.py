@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -13,11 +13,12 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import Source
+from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import surface_reflectance
-from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat
-from uphill_lamp.drawings.far_side.colour import FloatArray, hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat, cast, flats_of
+from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.light import Returned, falls_rgb
 from uphill_lamp.drawings.far_side.paint import painted
 from uphill_lamp.drawings.figure.compiled import compiled
@@ -30,7 +31,8 @@ SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_pane
 PLAIN_HUE = "#cfc8ba"
 POINTS, CORNERS = 10, 3  # light is worked out at so many points a side of a surface, of a flat
 EDGE = 0.01  # share of a surface left out at its rim, where two surfaces meet
-COARSE_PX = 4  # the body's shadows are worked out at every fourth pixel
+EDGE_ALBEDO = 0.02  # where colour changes by more than this from pixel to pixel, it is looked at more finely
+COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth pixel; in wide drafts at every eighth
 SKIRTING_M, SKIRTING = 0.09, 1.12
 FRAME_ALBEDO, HOUSING_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.04, 0.03, 0.02
 LEAST_SHADE, MOST_HIDDEN = 0.004, 24
@@ -38,7 +40,7 @@ LEAST_SHADE, MOST_HIDDEN = 0.004, 24
 
 @dataclass(frozen=True, eq=False)
 class Shining:
-    """Samples of a thing that shines by itself: their pixels (n,), rays (n, 3), and how much of its light each passes on (n,)."""
+    """Samples of a thing that shines by itself: their pixels (n,), rays (n, 3), and what share of its light each adds (n,)."""
 
     flat: Flat
     pixels: NDArray[np.int64]
@@ -61,7 +63,8 @@ class RoomSeen:
     stride: NDArray[np.int16]
     spots: tuple[FloatArray, FloatArray]  # places (G, 3) [m] and normals (G, 3)
     shining: tuple[Shining, ...]
-    coarse: tuple[FloatArray, FloatArray]  # places (M, 3) [m] of every COARSE_PX-th pixel, and their normals
+    coarse: tuple[FloatArray, FloatArray]  # places (M, 3) [m] of every ``step``-th pixel, and their normals
+    step: int
     reach: FloatArray  # of the pixels' middles, shape (rows, columns) [m]
     what: NDArray[np.int16]  # what their middles meet, as in Cast, shape (rows, columns)
     hidden: dict[bytes, tuple[NDArray[np.int64], FloatArray]] = field(default_factory=dict)  # by source: where the body hides it
@@ -69,46 +72,82 @@ class RoomSeen:
     @cached_property
     def coarse_shape(self) -> tuple[int, int]:
         """Rows and columns of ``coarse``."""
-        return -(-self.rows // COARSE_PX), -(-self.columns // COARSE_PX)
+        return -(-self.rows // self.step), -(-self.columns // self.step)
 
 
-def room_seen(setup: Setup, met: Cast, origin: Vector, fine: int) -> RoomSeen:
-    """Sorts what samples have met, ``fine`` by ``fine`` to a pixel."""
-    rows, columns = (side // fine for side in met.what.shape)
-    albedo, shining = _albedo(setup, met, origin, fine, columns)
-    middle = (slice(fine // 2, None, fine),) * 2
-    what, reach, rays = met.what[middle].ravel(), met.reach[middle], met.rays[middle]
-    places = (origin.astype(np.float32) + reach[..., None] * rays).reshape(-1, 3)
-    at, between, stride, spots = _where_lit(setup, met.flats, what, places, met.across[middle].ravel(), met.down[middle].ravel())
-    every = (np.arange(0, rows, COARSE_PX)[:, None] * columns + np.arange(0, columns, COARSE_PX)).ravel()
-    normals = np.stack([*_INWARD, *(flat.pane.normal for flat in met.flats)])
+def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int, rough: bool) -> RoomSeen:
+    """The room before a lens: one sample to a pixel, and ``fine`` by ``fine`` where its colour changes to the next; the body's shadows
+    at every ROUGH_PX-th pixel only, if so wished."""
+    flats, origin = flats_of(setup, pinhole.place), pinhole.place
+    met = cast(setup, flats, pinhole, *_samples(np.arange(rows * columns), columns, rows, 1))
+    albedo, shining = _albedo(setup, flats, met, origin)
+    shape = (rows, columns)
+    if fine > 1:
+        edges = np.flatnonzero(_edges(met.what.reshape(shape), albedo.reshape(*shape, 3)))
+        plain = np.ones(rows * columns, dtype=bool)
+        plain[edges] = False
+        shining = _on(shining, plain)
+        finely, shone = _albedo(setup, flats, cast(setup, flats, pinhole, *_samples(edges, columns, rows, fine)), origin)
+        albedo[edges] = finely.reshape(len(edges), fine**2, 3).sum(axis=1) / np.float32(fine**2)
+        shining += tuple(replace(one, pixels=edges[one.pixels // fine**2], share=one.share / fine**2) for one in shone)
+    places = origin.astype(np.float32) + met.reach[:, None] * met.rays
+    at, between, stride, spots = _where_lit(setup, flats, met, places)
+    step = ROUGH_PX if rough else COARSE_PX
+    every = (np.arange(0, rows, step)[:, None] * columns + np.arange(0, columns, step)).ravel()
+    normals = np.stack([*_INWARD, *(flat.pane.normal for flat in flats)])
     return RoomSeen(
         setup, columns, rows, origin, albedo, at, between, stride, spots, shining,
-        (places[every].astype(float), normals[what[every]]), reach, what.reshape(rows, columns),
+        (places[every].astype(float), normals[met.what[every]]), step, met.reach.reshape(shape), met.what.reshape(shape),
     )  # fmt: skip
+
+
+def _samples(pixels: NDArray[np.int64], columns: int, rows: int, fine: int) -> tuple[FloatArray, FloatArray]:
+    """Where ``fine`` by ``fine`` samples of each pixel are in the picture, shares of its width and height, each (P fine^2,)."""
+    within = (np.arange(fine, dtype=np.float32) + np.float32(0.5)) / np.float32(fine)
+    down, along = np.divmod(pixels.astype(np.int32), np.int32(columns))
+    x = (along.astype(np.float32)[:, None, None] + within[None, None, :]) / np.float32(columns)
+    y = (down.astype(np.float32)[:, None, None] + within[None, :, None]) / np.float32(rows)
+    shape = (len(pixels), fine, fine)
+    return np.broadcast_to(x, shape).ravel(), np.broadcast_to(y, shape).ravel()
+
+
+def _edges(what: NDArray[np.int16], albedo: FloatArray) -> NDArray[np.bool_]:
+    """Pixels that differ from one beside, above or below, shape (rows, columns)."""
+    differ, tone = np.zeros(what.shape, dtype=bool), albedo @ LUMA
+    for axis in (0, 1):
+        first, second = ((slice(None),) * axis + (part,) for part in (slice(None, -1), slice(1, None)))
+        unlike = (what[first] != what[second]) | (np.abs(tone[first] - tone[second]) > EDGE_ALBEDO)
+        differ[first] |= unlike
+        differ[second] |= unlike
+    return differ
+
+
+def _on(shining: tuple[Shining, ...], here: NDArray[np.bool_]) -> tuple[Shining, ...]:
+    """What shines, at some pixels only."""
+    kept = [here[one.pixels] for one in shining]
+    return tuple(Shining(one.flat, one.pixels[on], one.rays[on], one.share[on]) for one, on in zip(shining, kept, strict=True))
 
 
 _INWARD = np.array([(1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1)], dtype=float)
 
 
-def _albedo(setup: Setup, met: Cast, origin: Vector, fine: int, columns: int) -> tuple[FloatArray, tuple[Shining, ...]]:
-    plain = np.zeros((len(SURFACES) + len(met.flats), 3), np.float32)
+def _albedo(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) -> tuple[FloatArray, tuple[Shining, ...]]:
+    """Albedo of samples, shape (N, 3), and those of them that shine by themselves."""
+    plain = np.zeros((len(SURFACES) + len(flats), 3), np.float32)
     for index, name in enumerate(SURFACES):
         plain[index] = _of_surface(setup, name)
-    for index, flat in enumerate(met.flats):
+    for index, flat in enumerate(flats):
         plain[len(SURFACES) + index] = HOUSING_ALBEDO if flat.kind == "back" else 0.0
-    what = met.what.ravel()
-    samples = plain[what]
-    feet = np.flatnonzero((what < 4) & (origin[2] + met.reach.ravel() * met.rays.reshape(-1, 3)[:, 2] < SKIRTING_M))
+    samples = plain[met.what]
+    feet = np.flatnonzero((met.what < 4) & (met.reach * met.rays[:, 2] < SKIRTING_M - origin[2]))
     samples[feet] *= SKIRTING
     things = {thing.id: thing for thing in setup.backdrop}
     shining = []
-    wide = met.what.shape[1]
-    for index, flat in enumerate(met.flats):
-        on = np.flatnonzero(what == len(SURFACES) + index)
+    for index, flat in enumerate(flats):
+        on = np.flatnonzero(met.what == len(SURFACES) + index)
         if not len(on) or flat.kind == "back":
             continue
-        across, down = met.across.flat[on], met.down.flat[on]
+        across, down = met.across[on], met.down[on]
         share = np.ones(len(on), np.float32)
         if flat.kind == "backdrop":
             samples[on] = painted(things[flat.name], across, down)[0]
@@ -118,11 +157,8 @@ def _albedo(setup: Setup, met: Cast, origin: Vector, fine: int, columns: int) ->
             samples[on], share = _window(setup, flat, across, down)
         elif flat.kind == "reflector":
             samples[on] = next(sheet.reflectance for sheet in setup.reflectors if sheet.id == flat.name)
-        pixels = on // wide // fine * columns + on % wide // fine
-        shining.append(Shining(flat, pixels, met.rays.reshape(-1, 3)[on], share / fine**2))
-    whole = samples.reshape(*met.what.shape, 3)
-    parts = [whole[row::fine, column::fine] for row in range(fine) for column in range(fine)]
-    return (sum(parts[1:], parts[0]) / np.float32(fine**2)).reshape(-1, 3), tuple(shining)
+        shining.append(Shining(flat, on, met.rays[on], share))
+    return samples, tuple(shining)
 
 
 def _of_surface(setup: Setup, name: str) -> FloatArray:
@@ -150,32 +186,49 @@ def _window(setup: Setup, flat: Flat, across: FloatArray, down: FloatArray) -> t
 
 
 def _where_lit(
-    setup: Setup, flats: tuple[Flat, ...], what: NDArray[np.int16], places: FloatArray, across: FloatArray, down: FloatArray
+    setup: Setup, flats: tuple[Flat, ...], met: Cast, places: FloatArray
 ) -> tuple[NDArray[np.int32], FloatArray, NDArray[np.int16], tuple[FloatArray, FloatArray]]:
     """Grids of spots over all that is seen and lit, and where on them each pixel lies."""
-    size = np.array(room_size(setup.room))
-    at, between = np.zeros(len(what), np.int32), np.zeros((len(what), 2), np.float32)
-    stride = np.full(len(what), POINTS, np.int16)
-    stride[what >= len(SURFACES)] = CORNERS
+    size, surfaces = np.array(room_size(setup.room)), len(SURFACES)
     grids: list[tuple[FloatArray, FloatArray]] = []
-    first = 0
-    for index in np.unique(what):
-        here = np.flatnonzero(what == index)
-        if index < len(SURFACES):
-            axis, count = index // 2, POINTS
-            sides = [other for other in range(3) if other != axis]
-            u, v = (np.clip((places[here, side] / size[side] - EDGE) / (1 - 2 * EDGE), 0, 1) for side in sides)
-            spots = _surface_spots(size, int(index))
-        else:
-            u, v, count = across[here], down[here], CORNERS
-            spots = _flat_spots(flats[index - len(SURFACES)])
-        steps = np.stack([u, v], axis=1) * np.float32(count - 1.001)
-        whole = steps.astype(np.int32)
-        at[here] = first + whole[:, 0] * count + whole[:, 1]
-        between[here] = steps - whole
-        grids.append(spots)
-        first += count * count
+    firsts = np.zeros(surfaces + len(flats), np.int32)
+    for index in np.flatnonzero(np.bincount(met.what)):
+        firsts[index] = sum(len(grid[0]) for grid in grids)
+        grids.append(_surface_spots(size, int(index)) if index < surfaces else _flat_spots(flats[index - surfaces]))
+    at, stride = np.empty(len(met.what), np.int32), np.empty(len(met.what), np.int16)
+    between = np.empty((len(met.what), 2), np.float32)
+
+    def work(begin: int, end: int) -> None:
+        lit_between(met.what, places, met.across, met.down, firsts, size.astype(np.float32), begin, end, at, between, stride)
+
+    spread(work, len(at))
     return at, between, stride, (np.concatenate([grid[0] for grid in grids]), np.concatenate([grid[1] for grid in grids]))
+
+
+@compiled
+def lit_between(what, places, across, down, firsts, size, begin, end, at, between, stride):  # type: ignore[no-untyped-def]
+    """Where samples ``begin`` to ``end`` lie on the grid of spots of what they meet; the last three are written to.
+
+    Args:
+        what, across, down: as in Cast.
+        places: shape (N, 3) [m].
+        firsts: the first spot of each thing's grid.
+        size: of the room [m], shape (3,).
+    """
+    rim, inner = np.float32(EDGE), np.float32(1 / (1 - 2 * EDGE))
+    for n in range(begin, end):
+        if what[n] < 6:
+            axis, count = what[n] // 2, POINTS
+            first, second = (1 if axis == 0 else 0), (1 if axis == 2 else 2)
+            u = (places[n, first] / size[first] - rim) * inner
+            v = (places[n, second] / size[second] - rim) * inner
+            u, v = min(max(u, np.float32(0)), np.float32(1)), min(max(v, np.float32(0)), np.float32(1))
+        else:
+            u, v, count = across[n], down[n], CORNERS
+        u, v = u * np.float32(count - 1.001), v * np.float32(count - 1.001)
+        i, j = int(u), int(v)
+        at[n], stride[n] = firsts[what[n]] + i * count + j, count
+        between[n, 0], between[n, 1] = u - np.float32(i), v - np.float32(j)
 
 
 def _surface_spots(size: FloatArray, index: int) -> tuple[FloatArray, FloatArray]:
@@ -202,7 +255,7 @@ def room_luminance(seen: RoomSeen, falling: Falling, returned: Returned, thrown:
     out = np.empty_like(seen.albedo)
 
     def work(begin: int, end: int) -> None:
-        light_room(seen.at, seen.between, seen.stride, grid.astype(np.float32), kept, seen.albedo, seen.columns, begin, end, out)
+        light_room(seen.at, seen.between, seen.stride, grid.astype(np.float32), kept, seen.step, seen.albedo, seen.columns, begin, end, out)
 
     spread(work, seen.rows)
     _shine(seen, falling, returned, out)
@@ -250,27 +303,28 @@ def _shine(seen: RoomSeen, falling: Falling, returned: Returned, out: FloatArray
 
 
 @compiled
-def light_room(at, between, stride, grid, kept, albedo, columns, begin, end, out):  # type: ignore[no-untyped-def]
-    """Luminance E albedo / pi of pixels of rows ``begin`` to ``end``: light between its spots, less what the body keeps off."""
+def light_room(at, between, stride, grid, kept, every, albedo, columns, begin, end, out):  # type: ignore[no-untyped-def]
+    """Luminance E albedo / pi of pixels of rows ``begin`` to ``end``: light between its spots, less what the body keeps off, known at
+    ``every`` so many pixels."""
     high, wide = kept.shape[0] - 1, kept.shape[1] - 1
-    per_sr = np.float32(1 / np.pi)
+    per_sr, one, apart = np.float32(1 / np.pi), np.float32(1), np.float32(1 / every)
     for row in range(begin, end):
-        y = row / np.float32(COARSE_PX)
+        y = np.float32(row) * apart
         j = min(int(y), max(high - 1, 0))
-        t = min(y - j, np.float32(1))
+        t = min(y - np.float32(j), one)
         j1 = min(j + 1, high)
         for column in range(columns):
-            x = column / np.float32(COARSE_PX)
+            x = np.float32(column) * apart
             i = min(int(x), max(wide - 1, 0))
-            s = min(x - i, np.float32(1))
+            s = min(x - np.float32(i), one)
             i1 = min(i + 1, wide)
             n = row * columns + column
             k, p, q, step = at[n], between[n, 0], between[n, 1], stride[n]
+            a, b, c, d = (one - p) * (one - q), (one - p) * q, p * (one - q), p * q
+            e, f, g, h = (one - t) * (one - s), (one - t) * s, t * (one - s), t * s
+            shaded = kept[j, i, 1] + kept[j, i1, 1] + kept[j1, i, 1] + kept[j1, i1, 1] > 0
             for channel in range(3):
-                low = grid[k, channel] * (1 - q) + grid[k + 1, channel] * q
-                high_ = grid[k + step, channel] * (1 - q) + grid[k + step + 1, channel] * q
-                light = low * (1 - p) + high_ * p
-                hidden = (kept[j, i, channel] * (1 - s) + kept[j, i1, channel] * s) * (1 - t) + (
-                    kept[j1, i, channel] * (1 - s) + kept[j1, i1, channel] * s
-                ) * t
-                out[n, channel] = max(light - hidden, np.float32(0)) * albedo[n, channel] * per_sr
+                light = grid[k, channel] * a + grid[k + 1, channel] * b + grid[k + step, channel] * c + grid[k + step + 1, channel] * d
+                if shaded:
+                    light -= kept[j, i, channel] * e + kept[j, i1, channel] * f + kept[j1, i, channel] * g + kept[j1, i1, channel] * h
+                out[n, channel] = max(light, np.float32(0)) * albedo[n, channel] * per_sr

@@ -71,3 +71,26 @@ def between(rays, into, which, shares):  # type: ignore[no-untyped-def]
                 shares[i, 0], shares[i, 1], shares[i, 2] = a, b, c
                 if least >= 0:
                     break
+
+
+@compiled
+def gathered(normals, free, across, table, whole, begin, end, out):  # type: ignore[no-untyped-def]
+    """Sums over directions of what comes from each, by the cosine and by how free the way is, for vertices ``begin`` to ``end``.
+
+    Args:
+        normals: shape (V, 3) float32.
+        free: shape (V, D) uint8; ``whole`` times it is 0-1.
+        across: the directions, shape (3, D) float32.
+        table: what comes from each, several kinds, shape (C, D) float32.
+        out: shape (V, C) float32; written to.
+    """
+    weight = np.empty(across.shape[1], np.float32)
+    for i in range(begin, end):
+        for d in range(weight.shape[0]):
+            cosine = normals[i, 0] * across[0, d] + normals[i, 1] * across[1, d] + normals[i, 2] * across[2, d]
+            weight[d] = max(cosine, np.float32(0)) * np.float32(free[i, d])
+        for c in range(table.shape[0]):
+            total = np.float32(0)
+            for d in range(weight.shape[0]):
+                total += weight[d] * table[c, d]
+            out[i, c] = total * whole

@@ -11,17 +11,23 @@ from uphill_lamp.drawings.figure.compiled import compiled
 
 FloatArray = NDArray[np.floating[Any]]
 NEAREST_M = np.float32(0.01)  # what is nearer to the eye point than this is left out
-HALF, ONE = np.float32(0.5), np.float32(1)  # in double precision all of this would take twice as long
+HALF, ONE, TINY, SLANTED = (
+    np.float32(0.5),
+    np.float32(1),
+    np.float32(1e-9),
+    np.float32(1.5),
+)  # in double precision all of this would take twice as long
 
 
 @compiled
-def nearest(flat, faces, columns, rows, away, which, shares):  # type: ignore[no-untyped-def]
+def nearest(flat, faces, columns, begin, end, away, which, shares):  # type: ignore[no-untyped-def]
     """Draws triangles into buffers, the nearest wins.
 
     Args:
         flat: vertices as x, y [px] and 1 / depth [1/m], shape (V, 3) float32; 1 / depth <= 0 leaves the triangle out.
         faces: shape (F, 3) int32.
-        columns, rows: size of the buffers [px].
+        columns: width of the buffers [px].
+        begin, end: the rows of them to draw.
         away: 1 / depth so far, shape (rows, columns) float32; written to.
         which: index of the triangle, shape (rows, columns) int32; written to.
         shares: of the first two corners, right in depth, shape (rows, columns, 2) float32; written to.
@@ -35,18 +41,20 @@ def nearest(flat, faces, columns, rows, away, which, shares):  # type: ignore[no
         area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
         if area == 0:
             continue
-        left = max(int(np.ceil(min(ax, bx, cx) - 0.5)), 0)
-        right = min(int(np.floor(max(ax, bx, cx) - 0.5)), columns - 1)
-        top = max(int(np.ceil(min(ay, by, cy) - 0.5)), 0)
-        foot = min(int(np.floor(max(ay, by, cy) - 0.5)), rows - 1)
-        scale = 1 / area
+        left = max(int(np.ceil(min(ax, bx, cx) - HALF)), 0)
+        right = min(int(np.floor(max(ax, bx, cx) - HALF)), columns - 1)
+        top = max(int(np.ceil(min(ay, by, cy) - HALF)), begin)
+        foot = min(int(np.floor(max(ay, by, cy) - HALF)), end - 1)
+        if top > foot:
+            continue
+        scale = ONE / area
         for row in range(top, foot + 1):
-            y = row + 0.5
+            y = np.float32(row) + HALF
             for column in range(left, right + 1):
-                x = column + 0.5
+                x = np.float32(column) + HALF
                 u = ((bx - x) * (cy - y) - (by - y) * (cx - x)) * scale
                 v = ((cx - x) * (ay - y) - (cy - y) * (ax - x)) * scale
-                w = 1 - u - v
+                w = ONE - u - v
                 if u < 0 or v < 0 or w < 0:
                     continue
                 near = u * wa + v * wb + w * wc
@@ -140,7 +148,7 @@ def seen_through(places, normals, looks, fine, coarse, lifts, begin, end, out): 
     for i in range(begin, end):
         for k in range(fine.shape[0]):
             gx, gy, gz = looks[0, k, 3, 0] - places[i, 0], looks[0, k, 3, 1] - places[i, 1], looks[0, k, 3, 2] - places[i, 2]
-            away = np.sqrt(gx * gx + gy * gy + gz * gz) + 1e-9
+            away = np.sqrt(gx * gx + gy * gy + gz * gz) + TINY
             loose = normals[i, 0] == 0 and normals[i, 1] == 0 and normals[i, 2] == 0
             facing = (normals[i, 0] * gx + normals[i, 1] * gy + normals[i, 2] * gz) / away
             if facing <= 0 and not loose:
@@ -154,7 +162,7 @@ def seen_through(places, normals, looks, fine, coarse, lifts, begin, end, out): 
                 look = looks[which, k]
                 lift = lifts[which]
                 # Along the normal, and more the flatter the light falls.
-                along = lift * (1 + 1.5 * (1 - facing))
+                along = lift * (ONE + SLANTED * (ONE - facing))
                 x = places[i, 0] - look[3, 0] + along * normals[i, 0] + lift * gx / away
                 y = places[i, 1] - look[3, 1] + along * normals[i, 1] + lift * gy / away
                 z = places[i, 2] - look[3, 2] + along * normals[i, 2] + lift * gz / away
@@ -162,14 +170,16 @@ def seen_through(places, normals, looks, fine, coarse, lifts, begin, end, out): 
                 if deep < NEAREST_M:
                     break
                 w = 1 / deep
-                u = half + half * w * (x * look[0, 0] + y * look[0, 1] + z * look[0, 2]) - 0.5
-                v = half - half * w * (x * look[1, 0] + y * look[1, 1] + z * look[1, 2]) - 0.5
+                u = half + half * w * (x * look[0, 0] + y * look[0, 1] + z * look[0, 2]) - HALF
+                v = half - half * w * (x * look[1, 0] + y * look[1, 1] + z * look[1, 2]) - HALF
                 column, row = int(np.floor(u)), int(np.floor(v))
                 if column < 0 or row < 0 or column >= side - 1 or row >= side - 1:
                     continue
-                p, q = u - column, v - row
-                share = (1 - q) * ((1 - p) * (near[k, row, column] <= w) + p * (near[k, row, column + 1] <= w)) + q * (
-                    (1 - p) * (near[k, row + 1, column] <= w) + p * (near[k, row + 1, column + 1] <= w)
-                )
+                p, q = u - np.float32(column), v - np.float32(row)
+                share = np.float32(0)
+                share += (ONE - p) * (ONE - q) if near[k, row, column] <= w else np.float32(0)
+                share += p * (ONE - q) if near[k, row, column + 1] <= w else np.float32(0)
+                share += (ONE - p) * q if near[k, row + 1, column] <= w else np.float32(0)
+                share += p * q if near[k, row + 1, column + 1] <= w else np.float32(0)
                 break
             out[i, k] = share

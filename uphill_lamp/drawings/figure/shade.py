@@ -141,3 +141,19 @@ def sheen(places, normals, level, spot, lens, gloss, power, tint, out):  # type:
         out[i, 0] += strong * tint[0]
         out[i, 1] += strong * tint[1]
         out[i, 2] += strong * tint[2]
+
+
+@compiled
+def before(behind, covers, body):  # type: ignore[no-untyped-def]
+    """Puts a body over what is behind it.
+
+    Args:
+        behind: shape (rows, columns, 3) float32; written to.
+        covers: the body's share of each pixel, shape (rows, columns) float32.
+        body: its light times that, shape (rows, columns, 3) float32.
+    """
+    for row in range(covers.shape[0]):
+        for column in range(covers.shape[1]):
+            open_ = np.float32(1) - covers[row, column]
+            for channel in range(3):
+                behind[row, column, channel] = behind[row, column, channel] * open_ + body[row, column, channel]

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -33,8 +34,11 @@ def spread(work: Callable[[int, int], None], count: int) -> None:
     edges = np.linspace(0, count, pieces + 1).astype(int)
     if pieces <= 1:
         work(0, count)
-    else:
-        list(_pool().map(work, edges[:-1], edges[1:]))
+        return
+    others = [_pool().submit(work, begin, end) for begin, end in pairwise(edges[1:])]
+    work(edges[0], edges[1])  # the first by itself: one fewer to be woken
+    for other in others:
+        other.result()
 
 
 @dataclass(frozen=True, eq=False)

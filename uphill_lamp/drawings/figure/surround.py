@@ -14,8 +14,9 @@ from uphill_lamp.core.light.patches import FINE, Patches
 from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.figure.fitted import Figure, Look, average_of
-from uphill_lamp.drawings.figure.gather import between
-from uphill_lamp.drawings.figure.shadows import BALLS, maps_from
+from uphill_lamp.drawings.figure.gather import between, gathered
+from uphill_lamp.drawings.figure.shadows import BALLS, maps_from, spread
+from uphill_lamp.drawings.figure.stored import stored
 
 FloatArray = NDArray[np.floating[Any]]
 BRIM_STEP_M = 0.04
@@ -45,38 +46,54 @@ def _both(count: int) -> FloatArray:
 
 @dataclass(frozen=True, eq=False)
 class Open:
-    """How vertices lie to the light from all round: ``towards`` (V, DIRECTIONS) the cosine towards each direction where the body leaves
-    it open, else 0; the directions round each normal (V, 3) and their shares (V, 3); how far aside and up each lies (V, 2) [m];
-    and what share of what each could see is its own body (V,) 0-1."""
+    """How V vertices lie to the light from all round: their ``normals`` (V, 3), how ``free`` each is to each direction (V, DIRECTIONS)
+    0-WHOLLY; the directions round each normal (V, 3) and their shares (V, 3); how far aside and up each lies (V, 2) [m]; and what
+    share of what each could see is its own body (V,) 0-1."""
 
-    towards: FloatArray
+    normals: FloatArray
+    free: NDArray[np.uint8]
     corners: NDArray[np.int32]
     shares: FloatArray
     beside: FloatArray
     closed: FloatArray
 
+    @property
+    def towards(self) -> FloatArray:
+        """The cosine of each normal towards each direction where the body leaves it open, else 0, shape (V, DIRECTIONS)."""
+        return np.asarray(np.maximum(self.normals @ directions().T.astype(np.float32), 0) * self.free * np.float32(1 / WHOLLY))
+
     def falls(self, around: Around) -> FloatArray:
         """Light on the vertices, shape (V, 3) [lx]."""
         mended = (around.mends[self.corners] * self.shares[..., None]).sum(axis=1)
-        all_round = self.towards @ np.concatenate([around.comes, around.more_left, around.more_up], axis=1)
-        y, z = self.beside.T[..., None]
-        falls = all_round[:, :3] + y * all_round[:, 3:6] + z * all_round[:, 6:]
+        falls = _gathered(self.normals, self.free, around.table)
+        if falls.shape[1] > 3:
+            y, z = self.beside.T[..., None]
+            falls = falls[:, :3] + y * falls[:, 3:6] + z * falls[:, 6:]
         return np.asarray(np.maximum(falls, 0) * mended, np.float32)
+
+
+def _gathered(normals: FloatArray, free: NDArray[np.uint8], table: FloatArray) -> FloatArray:
+    """Sums of several kinds of what comes from all round, table (C, DIRECTIONS), on vertices, shape (V, C)."""
+    out, across = np.empty((len(normals), len(table)), np.float32), np.ascontiguousarray(directions().T, np.float32)
+
+    def work(begin: int, end: int) -> None:
+        gathered(normals, free, across, table, np.float32(1 / WHOLLY), begin, end, out)
+
+    spread(work, len(out))
+    return out
 
 
 def openness(figure: Figure, use: NDArray[np.int64] | None = None) -> Open:
     """How open vertices of a body are, those named or all."""
     some = np.arange(len(figure.vertices)) if use is None else use
-    normals = figure.normals[some]
-    towards = np.maximum(normals @ directions().T.astype(np.float32), 0)
-    whole = np.maximum(towards.sum(axis=1), 1e-6)
-    free = _free(_roughly(figure.look))
-    known = some < len(free)  # spectacle frames come last, hide little and see all
-    towards[known] *= free[some[known]] * np.float32(1 / WHOLLY)
+    known, known_closed = _free(_roughly(figure.look))
+    free, closed = np.full((len(some), DIRECTIONS), WHOLLY, np.uint8), np.zeros(len(some), np.float32)
+    of_body = some < len(known)  # spectacle frames come last, hide little and see all
+    free[of_body], closed[of_body] = known[some[of_body]], known_closed[some[of_body]]
     corners, shares = _round_normals(figure)
     corners, shares = corners[some], shares[some]
     beside = np.clip(figure.vertices[some, 1:], *FARTHEST_M).astype(np.float32) - np.array(MIDDLE_M[1:], np.float32)
-    return Open(towards, corners, shares / shares.sum(axis=1, keepdims=True), beside, 1 - towards.sum(axis=1) / whole)
+    return Open(figure.normals[some], free, corners, shares / shares.sum(axis=1, keepdims=True), beside, closed)
 
 
 @lru_cache(maxsize=4)
@@ -92,12 +109,19 @@ def _roughly(look: Look) -> Look:
 
 
 @lru_cache(maxsize=5)
-def _free(look: Look) -> NDArray[np.uint8]:
-    """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-WHOLLY.
+def _free(look: Look) -> tuple[NDArray[np.uint8], FloatArray]:
+    """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-WHOLLY, and ``Open.closed``.
 
     What is worn decides it, not how broad a head is: so this, which takes half a second, is done once for all who look alike.
     """
     figure = average_of(look)
+    free = stored(f"free {look}", lambda: _found_free(figure))
+    one = np.ones((1, DIRECTIONS), np.float32)
+    seen, whole = (_gathered(figure.normals, some, one)[:, 0] for some in (free, np.full_like(free, WHOLLY)))
+    return free, 1 - seen / np.maximum(whole, np.float32(1e-6))
+
+
+def _found_free(figure: Figure) -> NDArray[np.uint8]:
     bodies = (figure.vertices, figure.faces), (figure.coarse_vertices, figure.coarse_faces)
     middles = [np.array(middle) for middle, _ in BALLS]
     out = np.empty((len(figure.vertices), DIRECTIONS), dtype=np.uint8)
@@ -110,13 +134,20 @@ def _free(look: Look) -> NDArray[np.uint8]:
 @dataclass(frozen=True, eq=False)
 class Around:
     """Light that comes to a head off the room: from each direction on a surface square to it (DIRECTIONS, 3) [lx], how much more of it a
-    metre further left and up (DIRECTIONS, 3) [lx/m], and by what their sum is to be mended for surfaces that look in each of NORMALS
+    metre further left and up (DIRECTIONS, 3) [lx/m] or None for no more, and by what their sum is to be mended for surfaces that look in each of NORMALS
     directions (NORMALS, 3), for DIRECTIONS are few."""
 
     comes: FloatArray
-    more_left: FloatArray
-    more_up: FloatArray
+    more_left: FloatArray | None
+    more_up: FloatArray | None
     mends: FloatArray
+
+    @property
+    def table(self) -> FloatArray:
+        """All that comes, in rows: (9, DIRECTIONS), or (3, DIRECTIONS) where it is the same everywhere."""
+        if self.more_left is None or self.more_up is None:
+            return np.ascontiguousarray(self.comes.T)
+        return np.concatenate([self.comes.T, self.more_left.T, self.more_up.T])
 
 
 def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False) -> Around:
@@ -132,7 +163,7 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     """
     if not falling.sources:
         dark = np.zeros((DIRECTIONS, 3), np.float32)
-        return Around(dark, dark, dark, np.ones((NORMALS, 3), np.float32))
+        return Around(dark, None, None, np.ones((NORMALS, 3), np.float32))
     enclosure = falling.enclosure
     first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
     further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
@@ -142,8 +173,7 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     found = _ways.get(key, lambda: _ways_of(patches, face, light))
     comes, *more = (way @ sent for way in found)
     if light:
-        still = np.zeros_like(comes)
-        return Around(comes, still, still, np.ones((NORMALS, 3), np.float32))
+        return Around(comes, None, None, np.ones((NORMALS, 3), np.float32))
     left, right, up, down, exact = more
     coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
     mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)

@@ -16,6 +16,7 @@ from uphill_lamp.web.setups.documents import appraised, kept, text_of
 from uphill_lamp.web.setups.models import Revision
 
 DRAFTSMAN = Draftsman()  # drafts are drawn beside the answering, so that a drag gets both at once
+PATIENCE_S = 3.0  # for a draftsman that is getting ready: drawn here, a draft would hold up all other answers as long
 PICTURE_WIDTHS = (page.DRAFT_PX, page.CARD_PX, page.FULL_PX)
 FILE_PX = 1280
 
@@ -27,7 +28,7 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     if width not in PICTURE_WIDTHS:
         raise Http404
     appraisal = by_digest(digest)
-    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered)):
+    if width == page.DRAFT_PX and (drawn := DRAFTSMAN.draft(text_of(appraisal.setup).encode(), appraisal.metered, PATIENCE_S)):
         return HttpResponse(drawn, content_type="image/jpeg")
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
 

@@ -60,7 +60,7 @@ def _shown(request: HttpRequest, setup_id: int, stage: str, template: str) -> Ht
     asked = request.GET.get("picked")
     picked = page.first_in_hand(appraisal, stage) if asked is None else page.picked_thing(appraisal, asked)
     if template == "bench/bench.html":  # the draftsman gets to know the setup before a hand reaches for anything
-        DRAFTSMAN.begin(revision.document.encode(), appraisal.metered)
+        DRAFTSMAN.meet(revision.document.encode(), appraisal.metered)
     return render(request, template, page.context(setup, revision, digest, appraisal, stage, picked))
 
 
@@ -133,6 +133,7 @@ def _inline(picture: Future[bytes | None]) -> str:
     try:
         drawn = picture.result(DRAFT_WAIT_S)
     except TimeoutError:
+        picture.cancel()  # if it has not been begun, it need not be
         return ""
     return f"data:image/jpeg;base64,{b64encode(drawn).decode()}" if drawn else ""
 

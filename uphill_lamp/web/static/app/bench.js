@@ -2,7 +2,7 @@
 // swaps in what comes back. Previews are numbered: the newest wins, and only one is under way at a time.
 const NUDGE_M = 0.01;
 const DRAG_FROM_PX = 4;
-const WHOLE_MS = 250;
+const WHOLE_MS = 400;
 
 function bench() {
   return {
