@@ -26,7 +26,8 @@ IDS = {
     "frame.view_angle", "frame.roll", "frame.eye_line", "frame.headroom", "frame.head_share", "frame.side_position", "frame.perspective",
     "eyes.down", "eyes.aside", "eyes.up", "light.face_level", "light.sides", "light.from_above", "light.exposure", "sound.level",
     "light.from_below", "light.softness", "light.key_height", "light.burnt_out", "light.separation", "light.colour", "light.tint", "light.rendering",
-    "sound.snr", "sound.direct_to_reverberant", "sound.echo",
+    "sound.sti", "sound.snr", "sound.direct_to_reverberant", "sound.echo", "sound.touch", "sound.turn", "sound.pops", "sound.gain",
+    "sound.turn_wide", "sound.lean", "sound.bass", "sound.t60", "sound.early",
     "frame.room_in_view", "frame.detail", "frame.bars", "frame.face_there",
 }  # fmt: skip
 GLASSES, MAINS_LIT = ("clock-bench", "kitchen-table"), ("clock-bench", "interview-by-phone")

@@ -36,16 +36,18 @@ from uphill_lamp.core.light.metering import Metered, meter
 from uphill_lamp.core.sound import findings as sound_findings
 from uphill_lamp.core.sound import measures as sound_measures
 from uphill_lamp.core.sound.capsule import Heard, heard_by
+from uphill_lamp.core.sound.gain import unpowered
 
 # Parts of the document that the costly computations and the areas' measures read; where none of them changed, their results stand.
-# What is shown where on a screen bears neither on light nor on sound: there screens count without their windows ("glass").
-LIGHT_READS = {"place", "room", "presenter", "lights", "reflectors", "glass"}
+# What is shown where on a screen bears neither on light nor on sound: there screens count without their windows ("glass"). What is soft
+# in a room bears on sound alone: light falls in the room without it ("shell").
+LIGHT_READS = {"place", "shell", "presenter", "lights", "reflectors", "glass"}
 METERING_READS = {"cameras", "backdrop", "call", "preferences"}
-SOUND_READS = {"room", "presenter", "glass", "cameras", "microphones", "noises", "computer"}
+SOUND_READS = {"room", "desk", "presenter", "glass", "cameras", "microphones", "noises", "computer"}
 SEEN_READS = {"place", "room", "desk", "presenter", "screens", "cameras", "backdrop", "call", "preferences"}
 AREA_READS: dict[Area, set[str]] = {
     "frame": SEEN_READS,
-    "light": LIGHT_READS | METERING_READS,
+    "light": LIGHT_READS | METERING_READS | {"room"},
     "sound": SOUND_READS | {"place", "call", "preferences", "screens"},
     "eyes": SEEN_READS,
 }
@@ -69,6 +71,7 @@ class Reads:
         """Of a setup. Writing it out is far quicker than comparing it part by part."""
         parts = {name: _text(getattr(setup, name)) for name in PARTS}
         parts["glass"] = "".join(screen.model_dump_json(exclude={"windows"}) for screen in setup.screens)
+        parts["shell"] = setup.room.model_dump_json(exclude={"furnishings", "measured_t60_s"})
         origins: dict[str, dict[str, str]] = {}
         for path, origin in setup.origins.items():
             origins.setdefault(path.split("/", 2)[1], {})[path] = origin
@@ -122,8 +125,12 @@ class Appraisal:
     def _told(self) -> Iterator[Finding]:
         yield from frame_findings.findings(self.setup, self.measures, self.falling.face_lx["front"])
         yield from light_findings.findings(self.falling, self.metered, self._light)
-        yield from sound_findings.findings(self.setup, self.heard, self.measures)
+        yield from sound_findings.findings(self.setup, self.heard, self._sound)
         yield from eyes_findings.findings(self.setup, {name: m for name, m in self.measures.items() if m.area == "eyes"})
+
+    @property
+    def _sound(self) -> dict[str, Measure]:
+        return {name: measure for name, measure in self.measures.items() if measure.area == "sound"}
 
     @property
     def _light(self) -> dict[str, Measure]:
@@ -152,14 +159,16 @@ class Appraisal:
 
     @cached_property
     def _solved_sound(self) -> tuple[Move, ...]:
-        return tuple(sound_findings.moves_for(self.setup, self.heard))
+        return tuple(sound_findings.moves_for(self.setup, self.heard, self._sound))
 
     def _solved(self, finding: Finding) -> tuple[Move, ...]:
         if finding.area == "frame":
             return frame_findings.moves_for(self.setup, finding, self.falling.face_lx["front"])
         if finding.area == "light":
             return self._solved_light if finding.measures else tuple(light_findings.moves_beside(self.falling, self.metered))
-        return self._solved_sound if finding.area == "sound" else eyes_findings.moves_for(self.setup, finding)
+        if finding.area == "sound":
+            return self._solved_sound if finding.measures else tuple(sound_findings.moves_beside(self.setup, finding))
+        return eyes_findings.moves_for(self.setup, finding)
 
     def _after(self, move: Move) -> Appraisal | None:
         try:
@@ -223,7 +232,7 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
 
 def _heard(setup: Setup) -> Heard | None:
     microphone = setup.microphone_in_use
-    return heard_by(setup, microphone) if microphone else None
+    return heard_by(setup, microphone) if microphone and not unpowered(microphone) else None
 
 
 def _measured(area: Area, setup: Setup, falling: Falling, metered: Metered, heard: Heard | None) -> tuple[Measure, ...]:

@@ -22,3 +22,5 @@ STAND_IN = "Keep the stand-in's light cool, and take it away before you sit down
 PAPER = "Paper, cloth or film only before a cool LED, 10 cm clear of it; never on or near a bulb that gets warm."
 BULB = "Switch off and let it cool before you change a bulb; none above the socket's marked watts. Ceiling sockets with a fault are an electrician's work."
 SCREEN_LAMP = "Bright enough to see, not to squint: turn it down when your eyes tire."
+SOFT = "Duvets and boxes stand round a microphone, never round a person, a lamp or anything that gets warm; keep the air."
+PHANTOM = "48 V only for microphones that want it: headphones off and volume down before you plug or switch."

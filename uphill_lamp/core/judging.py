@@ -26,7 +26,8 @@ MEASURE_WEIGHTS: dict[str, float] = {
     "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2, "light.direct_sun": 2,
     "light.colour": 2, "light.from_below": 1, "light.separation": 1, "light.softness": 1, "light.key_height": 1, "light.burnt_out": 1,
     "light.rendering": 1, "light.tint": 1, "light.flicker": 1, "light.glare": 2,
-    "sound.snr": 3, "sound.direct_to_reverberant": 2, "sound.echo": 2,
+    "sound.sti": 3, "sound.snr": 2, "sound.direct_to_reverberant": 1.5, "sound.echo": 2,
+    "sound.touch": 1, "sound.turn": 1, "sound.pops": 0.5, "sound.gain": 1,
     "eyes.aside": 3, "eyes.down": 2, "eyes.up": 1,
     "eyes.notes_aside": 1.5, "eyes.notes_down": 1, "eyes.notes_up": 0.5,  # notes are looked at less than faces: half as much
 }  # fmt: skip

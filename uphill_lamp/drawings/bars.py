@@ -56,6 +56,10 @@ def _said(unit: str, value: float, signed: bool = False) -> str:
         return f"{value:.2f}×"
     if unit == "duv":
         return f"{'+' if value > 0 and signed else ''}{_number(value, 3)}"
+    if unit == "STI":
+        return _number(value, 2)
+    if unit == "s":
+        return f"{value:.2f} s"
     if unit == "Ra":
         return f"{_number(value, 0)} of 100"
     if unit == "stops":

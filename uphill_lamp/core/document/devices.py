@@ -211,6 +211,16 @@ class FromMouth(Part):
     up_m: Annotated[float, metres(-0.6, 0.3, "Above")]
 
 
+class Input(Part):
+    """What an XLR microphone is plugged into."""
+
+    gain_max_db: Annotated[float, Field(ge=0, le=90, description="Most gain [dB]")] = 56
+    full_scale_dbu: Annotated[float, Field(ge=-30, le=30, description="Level that fills the numbers at gain 0 [dBu]")] = 9
+    ein_dbu: Annotated[float, Field(ge=-135, le=-60, description="Equivalent input noise, A-weighted [dBu]")] = -126
+    phantom_48v: Annotated[bool, Field(description="Gives 48 V, switched on")] = True
+    booster_db: Annotated[float, Field(ge=0, le=40, description="Clean gain of a booster before it [dB]")] = 0
+
+
 class Microphone(Thing):
     """A microphone: held by the body, standing in the room, or part of a screen."""
 
@@ -226,6 +236,8 @@ class Microphone(Thing):
     self_noise_db_a: Annotated[float, Field(ge=0, le=60, description="Equivalent noise [dB(A)]")]
     stand: Literal["body", "desk_stand", "boom_arm", "floor_stand", "device"]
     pop_filter: bool = False
+    damped: Annotated[bool, Field(description="Stands on something soft, or hangs in a cradle")] = False
+    input: Annotated[Input | None, Field(description="Of an XLR microphone; typical if absent")] = None
     in_use: bool
 
     @model_validator(mode="after")

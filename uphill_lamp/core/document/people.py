@@ -63,6 +63,7 @@ class Computer(Part):
     listening: Annotated[Literal["loudspeakers", "headphones"], Field(description="How the presenter hears the far side")]
     loudspeaker_db_a: Annotated[float, Field(ge=30, le=100, description="The far side's voice 1 m from the loudspeakers [dB(A)]")] = 58
     separate_keyboard: Annotated[bool, Field(description="Keys of its own stand on the desk, apart from a laptop's")] = False
+    noise_removal: Annotated[bool, Field(description="The system's own removal of noise, or the call's, is on")] = False
     loudspeakers_on: Annotated[str | None, Field(max_length=40, description="Id of the screen they sit in")] = None
 
 
@@ -75,6 +76,7 @@ class Call(Part):
     download_mbit_s: Annotated[float, Field(ge=0, le=10000, description="[Mbit/s]")] = 30
     slides: Literal["none", "beside", "corner", "screen_behind"] = "none"
     name_strip: bool = False
+    sound_delay_s: Annotated[float, Field(ge=0, le=2, description="The sound is held back by [s]")] = 0
     recording: bool = False
 
 

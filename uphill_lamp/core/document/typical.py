@@ -201,7 +201,8 @@ def backdrop(kind: str, id_: str, position: Json, **changes: Any) -> Json:
 PRICES: dict[str, float] = {
     "wired_headset": 25, "earbuds_cord": 12, "desk_lamp_daylight": 22, "laptop_stand": 20, "usb_cardioid": 45, "keyboard": 18,
     "phone_holder": 12, "clamp_arm": 25, "floor_tripod": 30, "wall_mount": 15, "prompter_glass": 70, "clip_lamp_clamp": 8, "boom_arm": 30,
-    "bulb_true_colours": 9, "colour_filter": 10, "glasses_coating": 60,
+    "bulb_true_colours": 9, "colour_filter": 10, "glasses_coating": 60, "pop_filter": 8, "microphone_booster": 60, "rug": 45, "heavy_curtain": 50,
+    "lapel_microphone": 20,
 }  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -12,13 +13,17 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
 from uphill_lamp.core.scene.placing import face_of, loudspeaker_place, microphone_axis, microphone_place
 from uphill_lamp.core.scene.vectors import Vector, angle_between_deg, vector
-from uphill_lamp.core.sound import octaves
+from uphill_lamp.core.sound import octaves, touch
+from uphill_lamp.core.sound.clarity import modulation_indices, transmission_index
+from uphill_lamp.core.sound.gain import Gain, gain_of
 from uphill_lamp.core.sound.octaves import FloatArray
 from uphill_lamp.core.sound.room import RoomSound, room_sound
 
 PATTERN_P = {"omni": 1.0, "subcardioid": 0.7, "cardioid": 0.5, "supercardioid": 0.366, "figure_eight": 0.0}
 NEAREST_MOUTH_M = 0.02
 NEAREST_LOUDSPEAKER_M = 0.1
+NEAREST_NOISE_M = 0.05
+REMOVED_DB = 10.0  # what noise removal takes off steady noise before it wears at the voice, a working value
 HEADPHONES_BELOW_SPEECH_DB = 60.0
 
 
@@ -44,12 +49,16 @@ class Path:
 def path_to(setup: Setup, microphone: Microphone) -> Path:
     """From the lips to a microphone as it stands; not under 2 cm."""
     face = face_of(setup)
-    beyond = microphone_place(setup, microphone) - face.lips
+    return path_between(face.lips, face.forward, microphone_place(setup, microphone), microphone_axis(setup, microphone))
+
+
+def path_between(lips: Vector, forward: Vector, place: Vector, axis: Vector) -> Path:
+    """From lips [m] that speak one way to a capsule at a place [m] that listens along its axis (unit vectors)."""
+    beyond = place - lips
     distance = max(float(np.linalg.norm(beyond)), NEAREST_MOUTH_M)
     if not beyond.any():
         return Path(distance, 0.0, 0.0)
-    axis = microphone_axis(setup, microphone)
-    return Path(distance, angle_between_deg(face.forward, beyond), angle_between_deg(axis, -beyond))
+    return Path(distance, angle_between_deg(forward, beyond), angle_between_deg(axis, -beyond))
 
 
 def speech_octaves_db(voice: str, effort: str) -> FloatArray:
@@ -78,32 +87,58 @@ def noise_octaves_db(noise: Noise) -> FloatArray:
 def noise_at(setup: Setup, room: RoomSound, place: Vector, axis: Vector, pattern_p: float, noise: Noise) -> FloatArray:
     """A noise as a capsule picks it up, shape (7,) [dB]: its direct part by angle, its diffuse part weakened by q."""
     level = noise_octaves_db(noise)
-    weakened = 10 * np.log10(directivity_factor(pattern_p))
     if noise.position is None:
-        return np.asarray(level - weakened)
-    beyond = vector(noise.position) - place
-    distance = max(float(np.linalg.norm(beyond)), 0.05)
+        return np.asarray(level - 10 * np.log10(directivity_factor(pattern_p)))
+    return placed_noise_at(room, place, axis, pattern_p, level, vector(noise.position))
+
+
+def placed_noise_at(room: RoomSound, place: Vector, axis: Vector, pattern_p: float, level_db: FloatArray, from_m: Vector) -> FloatArray:
+    """A noise of so much at 1 m, shape (7,) [dB], that comes from a place [m], as a capsule picks it up, shape (7,) [dB]."""
+    beyond = from_m - place
+    distance = max(float(np.linalg.norm(beyond)), NEAREST_NOISE_M)
     gain = pattern_gain(pattern_p, angle_between_deg(axis, beyond) if beyond.any() else 0.0)
-    direct = level + 10 * np.log10(np.maximum(gain, 1e-6) / distance**2)
-    return octaves.summed(direct, level - 10 * np.log10(room.critical_squared_m2) - weakened)
+    direct = level_db + 10 * np.log10(np.maximum(gain, 1e-6) / distance**2)
+    return octaves.summed(direct, level_db - 10 * np.log10(room.critical_squared_m2 * directivity_factor(pattern_p)))
 
 
 @dataclass(frozen=True)
 class Heard:
-    """What a microphone picks up, levels A-weighted [dB(A)]; ``echo_below_db`` far side's voice below the speech [dB]."""
+    """What a microphone picks up. Spectra at the capsule, shapes (7,) [dB]: ``direct_db`` and ``reverberant_db`` voice, ``noise_db`` all
+    that is steady. ``echo_below_db`` far side's voice, ``touch_below_db`` keys and knocks, below the speech [dB]; ``worst_noise`` the
+    loudest that can be stopped; ``removed_db`` what the system takes off steady noise [dB]."""
 
     path: Path
     room: RoomSound
-    direct_db_a: float
-    reverberant_db_a: float
-    speech_db_a: float
-    noise_db_a: float
+    direct_db: FloatArray
+    reverberant_db: FloatArray
+    noise_db: FloatArray
     echo_below_db: float
+    touch_below_db: float
     worst_noise: Noise | None
+    removed_db: float
+    gain: Gain | None
+    voice: str
+
+    @cached_property
+    def direct_db_a(self) -> float:
+        return octaves.a_level(self.direct_db)
+
+    @cached_property
+    def reverberant_db_a(self) -> float:
+        return octaves.a_level(self.reverberant_db)
+
+    @cached_property
+    def speech_db_a(self) -> float:
+        return octaves.a_level(octaves.summed(self.direct_db, self.reverberant_db))
+
+    @cached_property
+    def noise_db_a(self) -> float:
+        return octaves.a_level(self.noise_db)
 
     @property
     def snr_db(self) -> float:
-        return self.speech_db_a - self.noise_db_a
+        """Voice over noise as it is sent, after what the system removes [dB]."""
+        return self.speech_db_a - self.noise_db_a + self.removed_db
 
     @property
     def even_distance_m(self) -> float:
@@ -115,30 +150,52 @@ class Heard:
     def direct_to_reverberant_db(self) -> float:
         return self.direct_db_a - self.reverberant_db_a
 
+    @cached_property
+    def octave_indices(self) -> FloatArray:
+        """How much of the voice's rise and fall arrives in each octave, shape (7,) 0-1."""
+        return modulation_indices(self.direct_db, self.reverberant_db, self.noise_db, self.room.t60_s)
+
+    @cached_property
+    def sti(self) -> float:
+        """Speech transmission index, 0-1. What the system removes of noise makes the voice no clearer, so it is left out."""
+        return transmission_index(self.octave_indices, self.voice)
+
 
 def heard_by(setup: Setup, microphone: Microphone) -> Heard:
     """All that a microphone picks up where it is."""
     room, path = room_sound(setup.room), path_to(setup, microphone)
     pattern_p = PATTERN_P[microphone.pattern]
-    speech_1m = speech_octaves_db(setup.presenter.voice, setup.presenter.voice_effort)
-    direct, reverberant = speech_at(room, path, pattern_p, speech_1m)
+    direct, reverberant = speech_at(room, path, pattern_p, speech_octaves_db(setup.presenter.voice, setup.presenter.voice_effort))
     speech_db_a = octaves.a_level(octaves.summed(direct, reverberant))
     place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
     steady = [noise for noise in setup.noises if noise.steady]
     noises = [noise_at(setup, room, place, axis, pattern_p, noise) for noise in steady]
-    levels = [octaves.a_level(noise) for noise in noises]
-    self_noise = octaves.shaped(octaves.SELF_NOISE_SHAPE_DB, microphone.self_noise_db_a)
-    stoppable = [(level, index) for index, level in enumerate(levels) if steady[index].can_be_stopped]
+    stoppable = [(octaves.a_level(noises[index]), index) for index, noise in enumerate(steady) if noise.can_be_stopped]
+    gain = gain_of(microphone, speech_db_a)
+    own = [octaves.shaped(octaves.SELF_NOISE_SHAPE_DB, microphone.self_noise_db_a)]
+    if gain is not None:
+        own.append(octaves.shaped(octaves.SELF_NOISE_SHAPE_DB, gain.input_noise_db_a))
     return Heard(
         path,
         room,
-        octaves.a_level(direct),
-        octaves.a_level(reverberant),
-        speech_db_a,
-        octaves.a_level(octaves.summed(self_noise, *noises)),
+        direct,
+        reverberant,
+        octaves.summed(*own, *noises),
         speech_db_a - _echo_db_a(setup, room, place, axis, pattern_p) if setup.computer.listening == "loudspeakers" else HEADPHONES_BELOW_SPEECH_DB,
+        speech_db_a - _touch_db_a(setup, room, microphone),
         steady[max(stoppable)[1]] if stoppable else None,
+        REMOVED_DB if setup.computer.noise_removal else 0.0,
+        gain,
+        setup.presenter.voice,
     )  # fmt: skip
+
+
+def _touch_db_a(setup: Setup, room: RoomSound, microphone: Microphone) -> float:
+    """Level of typing at the capsule, through the air and up the stand [dB(A)]."""
+    keys = octaves.shaped(touch.KEYS_SHAPE_DB, touch.keys_db_a(setup))
+    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
+    through_air = placed_noise_at(room, place, axis, PATTERN_P[microphone.pattern], keys, touch.keys_place(setup))
+    return octaves.total(np.array([octaves.a_level(through_air), touch.through_stand_db_a(microphone)]))
 
 
 def _echo_db_a(setup: Setup, room: RoomSound, place: Vector, axis: Vector, pattern_p: float) -> float:

@@ -2,206 +2,144 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 
 import numpy as np
 
-from uphill_lamp.core import cautions
-from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.devices import Microphone
-from uphill_lamp.core.document.patch import Patch, add, remove, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, OWNED, WANTING, Cost, Finding, Measure, Move
-from uphill_lamp.core.scene.placing import face_of, microphone_place
-from uphill_lamp.core.scene.vectors import unit, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length, money
+from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
+from uphill_lamp.core.scene.wording import length
+from uphill_lamp.core.sound import moves, placement, quieter, signal, softer
 from uphill_lamp.core.sound.capsule import Heard
+from uphill_lamp.core.sound.clarity import modulation_indices, transmission_index
+from uphill_lamp.core.sound.gain import unpowered
+from uphill_lamp.core.sound.measures import sti_words
+from uphill_lamp.core.sound.turning import loudest_event
 
-NEAR_M = 0.2
-# Catalogue entries of owned kit that are microphones, and what they are.
-KIT_MICROPHONES = {"earbuds_cord": "earbud_cord", "wired_headset": "headset", "usb_headset": "headset", "lapel_microphone": "lapel"}
-KIT_HEADPHONES = ("earbuds_cord", "wired_headset", "usb_headset", "headphones")
-ALSO_HEADPHONES = ("earbud_cord", "headset")
+SILENCE_DB = -100.0
+EVENT_BELOW_DB = 15.0  # a noise that comes and goes and stays no further below the voice is told of
 
 
 def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure]) -> Iterator[Finding]:
     """All findings of Sound, without their moves.
 
     Args:
-        heard: what the microphone in use picks up; None without one.
+        heard: what the microphone in use picks up; None without one, or while it gives nothing.
         measured: the area's measures by id.
     """
     if heard is None:
-        ids = tuple(name for name, measure in measured.items() if measure.band)
-        yield Finding("sound.no_microphone", "sound", "No microphone is in use", "Nobody can hear you.", ids)
+        yield _silent(setup, measured)
         return
-    distance = length(heard.path.distance_m, setup.preferences.units)
-    if _wanting(measured["sound.direct_to_reverberant"]):
+    wanting = {name for name, measure in measured.items() if (measure.utility if measure.utility is not None else 1.0) < WANTING}
+    yield from _unclear(setup, heard, wanting)
+    if "sound.echo" in wanting:
+        yield _echo(heard)
+    for name, tell in _TOLD.items():
+        if name in wanting:
+            title, why = tell(measured[name].value or 0.0)
+            yield Finding(name, "sound", title, why, (name,))
+    yield from _beside(setup, heard)
+
+
+def _silent(setup: Setup, measured: Mapping[str, Measure]) -> Finding:
+    ids = tuple(name for name, measure in measured.items() if measure.band)
+    microphone = setup.microphone_in_use
+    if microphone is not None and unpowered(microphone):
+        return Finding("sound.no_power", "sound", f"{microphone.name} gives nothing without 48 V", "Nobody can hear you.", ids)
+    return Finding("sound.no_microphone", "sound", "No microphone is in use", "Nobody can hear you.", ids)
+
+
+def room_blurs(heard: Heard) -> bool:
+    """Whether the room takes more of the clarity than noise does."""
+    quiet = transmission_index(
+        modulation_indices(heard.direct_db, heard.reverberant_db, np.full(7, SILENCE_DB), heard.room.t60_s), heard.voice
+    )
+    return 1 - quiet >= quiet - heard.sti
+
+
+def _unclear(setup: Setup, heard: Heard, wanting: set[str]) -> Iterator[Finding]:
+    """Clarity is told of with what takes it, the room or the noise."""
+    clarity = ("sound.sti",) if "sound.sti" in wanting else ()
+    blurred = f" Clarity is {sti_words(heard.sti)}: listeners work for every word." if clarity else ""
+    by_room = clarity if room_blurs(heard) else ()
+    if by_room or "sound.direct_to_reverberant" in wanting:
+        distance, even = (length(metres, setup.preferences.units) for metres in (heard.path.distance_m, heard.even_distance_m))
         title = f"Your microphone is {distance} from your mouth: it hears the room"
-        even = length(heard.even_distance_m, setup.preferences.units)
         if heard.direct_to_reverberant_db < 0:
             why = f"Beyond {even} this room is louder at it than you are: you sound far away."
         else:
             why = f"The room is plainly heard behind your voice; beyond {even} it is louder than you."
-        yield Finding("sound.direct_to_reverberant", "sound", title, why, ("sound.direct_to_reverberant",))
-    if _wanting(measured["sound.snr"]):
+        ids = ("sound.direct_to_reverberant", *by_room)
+        yield Finding("sound.direct_to_reverberant", "sound", title, why + (blurred if by_room else ""), ids)
+    by_noise = () if by_room else clarity
+    if by_noise or "sound.snr" in wanting:
         title = f"Your voice is only {heard.snr_db:.0f} dB above the noise"
         why = f"Noise at the microphone is {heard.noise_db_a:.0f} dB(A); it tires whoever listens for an hour."
-        yield Finding("sound.snr", "sound", title, why, ("sound.snr",))
-    if _wanting(measured["sound.echo"]):
-        apart_db = heard.echo_below_db
-        title = (
-            f"The others hear themselves, {apart_db:.0f} dB below your voice"
-            if apart_db >= 1
-            else "The others hear themselves as loud as you"
-        )
-        why = "Your loudspeakers feed your microphone: an echo for everyone else, and the first words are cut off."
-        yield Finding("sound.echo", "sound", title, why, ("sound.echo",))
+        yield Finding("sound.snr", "sound", title, why + (blurred if by_noise else ""), ("sound.snr", *by_noise))
 
 
-def moves_for(setup: Setup, heard: Heard | None) -> Iterator[Move]:
-    """The moves of Sound; which finding each of them mends, its effect tells."""
-    yield from _other_microphones(setup)
-    yield from _nearer(setup)
-    if heard is not None:
-        yield from _quieten(setup, heard)
-    if setup.computer.listening == "loudspeakers":
-        yield from _headphones(setup)
-
-
-def _wanting(measure: Measure) -> bool:
-    return measure.utility is not None and measure.utility < WANTING
-
-
-def _used_instead(setup: Setup) -> Patch:
-    return tuple(replace(f"/microphones/{other.id}/in_use", False) for other in setup.microphones if other.in_use)
-
-
-def _other_microphones(setup: Setup) -> Iterator[Move]:
-    """A microphone that stands by, one from the drawer, or the cheapest that sits at the mouth."""
-    for microphone in setup.microphones:
-        if not microphone.in_use and _allowed(setup, microphone.kind):
-            patch = (*_used_instead(setup), replace(f"/microphones/{microphone.id}/in_use", True), *_heard_through(setup, microphone.kind))
-            yield Move(f"sound.use_microphone.{microphone.id}", f"Use: {microphone.name}", patch, OWNED, _worn_cautions(microphone.kind))
-    for item in setup.kit:
-        kind = KIT_MICROPHONES.get(item.entry)
-        if kind and _allowed(setup, kind):
-            patch = (
-                *_used_instead(setup),
-                add("/microphones/-", typical.microphone(kind, _free_id(setup, item.id), _free_name(setup, item.name))),
-                *_heard_through(setup, kind),
-            )
-            yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
-    worn_kinds = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
-    used = setup.microphone_in_use
-    if not worn_kinds & {"earbud_cord", "headset"} and (used is None or used.at == "screen"):
-        yield from _any_earbuds(setup)
-    price = typical.PRICES["wired_headset"]
-    worn = {microphone.kind for microphone in setup.microphones} & {"headset"}
-    if (
-        setup.preferences.headset_allowed
-        and price <= setup.preferences.budget
-        and not worn
-        and not any(i.entry in ("wired_headset", "usb_headset") for i in setup.kit)
-    ):
-        new = typical.microphone("headset", _free_id(setup, "new-headset"), _free_name(setup, "New headset"))
-        cost = Cost("buy", price, setup.preferences.currency)
-        patch = (*_used_instead(setup), add("/microphones/-", new), *_heard_through(setup, "headset"))
-        yield Move(
-            "sound.buy_headset",
-            "Headset with a cord",
-            patch,
-            cost,
-            (cautions.HEADPHONES,),
-            detail=f"A simple wired headset, {money(price, cost.currency)}.",
-        )
-
-
-def _any_earbuds(setup: Setup) -> Iterator[Move]:
-    """Nobody listed any, yet many a phone came with a pair."""
-    new = typical.microphone("earbud_cord", _free_id(setup, "found-earbuds"), _free_name(setup, "Earbuds with a cord"))
-    patch = (*_used_instead(setup), add("/microphones/-", new), *_heard_through(setup, "earbud_cord"))
-    yield Move("sound.any_earbuds", "Use any earbuds with a cord you can find", patch, FREE, _worn_cautions("earbud_cord"),
-               detail="The microphone hangs in the cord; keep it off collar and hair.")  # fmt: skip
-
-
-def _allowed(setup: Setup, kind: str) -> bool:
-    return kind != "headset" or setup.preferences.headset_allowed
-
-
-def _heard_through(setup: Setup, kind: str) -> Patch:
-    """What sits on the ears is also listened through."""
-    if kind in ALSO_HEADPHONES and setup.computer.listening == "loudspeakers":
-        return (replace("/computer/listening", "headphones"),)
-    return ()
-
-
-def _worn_cautions(kind: str) -> tuple[str, ...]:
-    return (cautions.HEADPHONES,) if kind in ALSO_HEADPHONES else (cautions.CABLES,)
-
-
-def _free_id(setup: Setup, wanted: str) -> str:
-    return _unused(wanted[:36], {microphone.id for microphone in setup.microphones}, "-")
-
-
-def _free_name(setup: Setup, wanted: str) -> str:
-    return _unused(wanted[:76], {microphone.name for microphone in setup.microphones}, " ")
-
-
-def _unused(wanted: str, taken: set[str], joint: str) -> str:
-    tries = [wanted, *(f"{wanted}{joint}{number}" for number in range(2, 30))]
-    return next(name for name in tries if name not in taken)
-
-
-def _nearer(setup: Setup) -> Iterator[Move]:
-    """A microphone that stands in the room brought to 20 cm, on the line where it stands now, and aimed at the mouth."""
-    microphone = setup.microphone_in_use
-    if microphone is None or microphone.at != "room":
-        return
-    lips = face_of(setup).lips
-    beyond = microphone_place(setup, microphone) - lips
-    away_m = float(np.linalg.norm(beyond))
-    if away_m <= NEAR_M + 0.01:
-        return
-    place = lips + unit(beyond) * NEAR_M
-    yaw_deg, tilt_deg = yaw_tilt_deg(lips - place)
-    root = f"/microphones/{microphone.id}"
-    patch = (
-        *(replace(f"{root}/position/{axis}_m", round(float(value), 3)) for axis, value in zip("xyz", place, strict=True)),
-        replace(f"{root}/aim_yaw_deg", round(yaw_deg, 1)),
-        replace(f"{root}/aim_tilt_deg", round(tilt_deg, 1)),
+def _echo(heard: Heard) -> Finding:
+    apart_db = heard.echo_below_db
+    title = (
+        f"The others hear themselves, {apart_db:.0f} dB below your voice" if apart_db >= 1 else "The others hear themselves as loud as you"
     )
-    units = setup.preferences.units
-    yield Move("sound.bring_nearer", f"Bring the microphone {length(away_m - NEAR_M, units)} nearer, to {length(NEAR_M, units)}", patch, FREE,
-               (cautions.CABLES,), detail=_stand_words(microphone))  # fmt: skip
+    why = "Your loudspeakers feed your microphone: an echo for everyone else, and the first words are cut off."
+    return Finding("sound.echo", "sound", title, why, ("sound.echo",))
 
 
-def _stand_words(microphone: Microphone) -> str:
-    return "On books or a small stand, aimed at your mouth." if microphone.stand == "desk_stand" else "Aimed at your mouth."
+def _touch_words(below_db: float) -> tuple[str, str]:
+    apart = f"only {below_db:.0f} dB below your voice" if below_db >= 1 else "as loud as your voice"
+    return f"Typing and knocks are {apart}", "Every key and every bump of the desk is heard, through the air and up the microphone's stand."
 
 
-def _quieten(setup: Setup, heard: Heard) -> Iterator[Move]:
-    noise = heard.worst_noise
-    if noise is not None:
-        yield Move(f"sound.quieten.{noise.id}", f"Stop or carry out: {noise.name}", (remove(f"/noises/{noise.id}"),))
+_TOLD: dict[str, Callable[[float], tuple[str, str]]] = {
+    "sound.touch": _touch_words,
+    "sound.turn": lambda lost_db: (
+        f"Turn your head and you are {lost_db:.0f} dB quieter", "Your voice fades whenever you look at another screen or at your notes."),
+    "sound.pops": lambda risk: (
+        "Your p and b thump in the microphone", f"It sits in your breath, {100 * risk:.0f} % of the way to the worst place."),
+    "sound.gain": lambda short_db: (
+        f"Your microphone needs {short_db:.0f} dB more gain than there is", "Turned up all the way you are still quiet; turned up later, hiss comes up too."),
+}  # fmt: skip
 
 
-def _headphones(setup: Setup) -> Iterator[Move]:
-    patch: Patch = (replace("/computer/listening", "headphones"),)
-    owned = [item.name for item in setup.kit if item.entry in KIT_HEADPHONES]
-    owned += [microphone.name for microphone in setup.microphones if microphone.kind in ALSO_HEADPHONES]
-    if owned:
-        yield Move("sound.headphones", f"Listen through: {owned[0]}", patch, OWNED, (cautions.HEADPHONES,))
+def _beside(setup: Setup, heard: Heard) -> Iterator[Finding]:
+    """Matters that no score holds."""
+    microphone = setup.microphone_in_use
+    assert microphone is not None
+    if (event := loudest_event(setup, microphone, heard)) is not None and event[1] < EVENT_BELOW_DB:
+        name = next(noise.name for noise in setup.noises if noise.id == event[0])
+        apart = f"{event[1]:.0f} dB below your voice" if event[1] >= 1 else "louder than your voice"
+        yield Finding("sound.event", "sound", f"{name}: {apart} while it lasts", "It comes and goes, so listeners notice it each time.", (),
+                      severity="clear" if event[1] < EVENT_BELOW_DB / 2 else "slight")  # fmt: skip
+    if (told := signal.early_words(setup)) is not None:
+        yield Finding("sound.early", "sound", *told, (), severity="clear")
+
+
+def moves_for(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure]) -> Iterator[Move]:
+    """The moves of Sound; which finding each of them mends, its effect tells.
+
+    Args:
+        heard: what the microphone in use picks up; None without one.
+        measured: the area's measures by id; moves that could mend none of those visibly off are not worked out.
+    """
+    wanting = {name for name, measure in measured.items() if (measure.utility if measure.utility is not None else 1.0) < WANTING}
+    yield from moves.other_microphones(setup)
+    yield from moves.nearer(setup)
+    if setup.computer.listening == "loudspeakers":
+        yield from moves.headphones(setup)
+    if heard is None:
+        yield from signal.power(setup)
         return
-    price = typical.PRICES["earbuds_cord"]
-    if price <= setup.preferences.budget:
-        cost = Cost("buy", price, setup.preferences.currency)
-        yield Move(
-            "sound.buy_earbuds",
-            "Plain earbuds, to listen through",
-            patch,
-            cost,
-            (cautions.HEADPHONES,),
-            detail=f"The simplest will do, {money(price, cost.currency)}.",
-        )
-    yield Move("sound.headphones", "Put on any headphones you can find", patch, FREE, (cautions.HEADPHONES,))
+    yield from quieter.moves(setup, heard, wanting)
+    yield from placement.moves(setup, heard, wanting)
+    yield from softer.moves(setup, heard, wanting)
+    yield from signal.moves(setup, heard, wanting)
+
+
+def moves_beside(setup: Setup, finding: Finding) -> Iterator[Move]:
+    """Moves for a matter that no score holds."""
+    if finding.id == "sound.early":
+        yield from signal.delay(setup)
+    if finding.id == "sound.event":
+        yield from quieter.events(setup)

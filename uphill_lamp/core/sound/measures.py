@@ -2,15 +2,33 @@
 
 from __future__ import annotations
 
+import math
+
+import numpy as np
+
 from uphill_lamp.core.document.devices import Microphone
+from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band, Measure
-from uphill_lamp.core.sound.capsule import Heard
+from uphill_lamp.core.sound.capsule import PATTERN_P, Heard
+from uphill_lamp.core.sound.clarity import clarity_word
+from uphill_lamp.core.sound.gain import unpowered
+from uphill_lamp.core.sound.touch import nearness_gain_db, pop_risk
+from uphill_lamp.core.sound.turning import losses_of
 
+STI = Band(0.75, None, 0.45, None)
 SNR = Band(30, None, 10, None)
 DIRECT_TO_REVERBERANT = Band(8, None, -3, None)
+TURN = Band(None, 2, None, 8)
+POPS = Band(None, 0.2, None, 1)
+TOUCH = Band(25, None, 6, None)
 ECHO = Band(35, None, 5, None)
+GAIN = Band(None, 0, None, 20)
 NO_MICROPHONE = "No microphone is in use."
+NO_POWER = "The microphone wants 48 V and gets none, so it gives nothing."
+SOUND_EARLY_S = 0.045  # from here on listeners notice that sound comes before the picture (ITU-R BT.1359)
+MICROPHONE_LATE_S = 0.015  # what a microphone's own way into the computer takes, a working value
+BASS_HZ = 125.0
 
 
 def microphone_path(microphone: Microphone) -> str:
@@ -21,20 +39,66 @@ def microphone_path(microphone: Microphone) -> str:
     return f"{root}/position/y_m" if microphone.at == "room" else f"/screens/{microphone.on_screen}/position/y_m"
 
 
+def sound_early_s(setup: Setup) -> float:
+    """How much sooner the sound comes than the picture [s]; below nought later."""
+    return setup.main_camera.latency_s - MICROPHONE_LATE_S - setup.call.sound_delay_s
+
+
 def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     """All measures of Sound for the microphone in use; figures without a value if there is none."""
     microphone = setup.microphone_in_use
-    why = "" if heard else NO_MICROPHONE
-    noise_paths = [f"/noises/{noise.id}/level_db_a" for noise in setup.noises if noise.steady]
-    where = setup.origin_of(microphone_path(microphone)) if microphone else "assumed"
-    noisy = setup.origin_of(*noise_paths, microphone_path(microphone)) if microphone else "assumed"
+    if heard is None or microphone is None:
+        why = NO_POWER if microphone is not None and unpowered(microphone) else NO_MICROPHONE
+        return tuple(Measure(*head, None, unit, band, "assumed", about, why) for head, unit, band, about in _SCORED)
+    where = setup.origin_of(microphone_path(microphone))
+    noisy = setup.origin_of(*(f"/noises/{noise.id}/level_db_a" for noise in setup.noises if noise.steady), microphone_path(microphone))
+    room = (
+        setup.origin_of("/room/measured_t60_s") if setup.room.measured_t60_s else setup.origin_of("/room/width_m", "/room/surfaces/floor")
+    )
+    losses = losses_of(setup, microphone, heard)
+    path = heard.path
+    values: dict[str, tuple[float, Origin]] = {
+        "sound.sti": (heard.sti, noisy), "sound.snr": (heard.snr_db, noisy), "sound.direct_to_reverberant": (heard.direct_to_reverberant_db, where),
+        "sound.turn": (losses.turn.level_db, where), "sound.pops": (pop_risk(path.distance_m, path.off_mouth_deg, microphone.pop_filter), where),
+        "sound.touch": (heard.touch_below_db, where), "sound.echo": (heard.echo_below_db, setup.origin_of("/computer/listening")),
+        "sound.gain": (heard.gain.short_db if heard.gain else 0.0, setup.origin_of(f"/microphones/{microphone.id}/input/gain_max_db")),
+        "sound.level": (heard.speech_db_a, where),
+    }  # fmt: skip
+    scored = [Measure(name, label, values[name][0], unit, band, values[name][1], about) for (name, label), unit, band, about in _SCORED]
+    mid_s, sabine_s = (float(np.mean(times[2:4])) for times in (heard.room.t60_s, heard.room.sabine_t60_s))
+    bass_db = float(nearness_gain_db(PATTERN_P[microphone.pattern], path.distance_m, path.off_axis_deg, np.array([BASS_HZ]))[0])
     return (
-        Measure("sound.level", "Voice at the microphone", heard.speech_db_a if heard else None, "dB(A)", None, where,
-                "How loud your voice arrives at the capsule.", why),
-        Measure("sound.snr", "Voice over noise", heard.snr_db if heard else None, "dB", SNR, noisy,
-                "How far your voice stands above the steady noise.", why),
-        Measure("sound.direct_to_reverberant", "Voice over room", heard.direct_to_reverberant_db if heard else None, "dB",
-                DIRECT_TO_REVERBERANT, where, "Sound straight from your mouth against what the room throws back.", why),
-        Measure("sound.echo", "Echo", heard.echo_below_db if heard else None, "dB below voice", ECHO,
-                setup.origin_of("/computer/listening"), "How far the others' own voices stay below yours in what you send back to them.", why),
+        *scored,
+        Measure("sound.turn_wide", "Lost on a wide turn", losses.wide.level_db, "dB", None, where,
+                f"Quieter by so much when you turn 60°; clarity falls by {_sti(losses.wide.sti)}."),
+        Measure("sound.lean", "Lost leaning back", losses.lean.level_db, "dB", None, where,
+                f"Quieter by so much when you lean back 20 cm; clarity falls by {_sti(losses.lean.sti)}."),
+        Measure("sound.bass", "Bass from nearness", bass_db, "dB", None, where, "How much a directional microphone swells your low tones so near."),
+        Measure("sound.t60", "Reverberation", mid_s, "s", None, room,
+                f"How long a clap lives on here, at 500 to 1000 Hz ({sabine_s:.2f} s by the older formula)."),
+        Measure("sound.early", "Sound before picture", 1000 * sound_early_s(setup), "ms", None, setup.origin_of("/call/sound_delay_s"),
+                "How much sooner your voice arrives than your lips move."),
     )  # fmt: skip
+
+
+def _sti(loss: float) -> str:
+    return f"{max(loss, 0.0):.2f}"
+
+
+# Id and label; unit; band; what it is.
+_SCORED = (
+    (("sound.level", "Voice at the microphone"), "dB(A)", None, "How loud your voice arrives at the capsule."),
+    (("sound.sti", "Clarity"), "STI", STI, "How much of your voice's rise and fall arrives: from 0.75 every word is easy, below 0.45 listeners strain."),
+    (("sound.snr", "Voice over noise"), "dB", SNR, "How far your voice stands above the steady noise."),
+    (("sound.direct_to_reverberant", "Voice over room"), "dB", DIRECT_TO_REVERBERANT, "Sound straight from your mouth against what the room throws back."),
+    (("sound.echo", "Echo"), "dB below voice", ECHO, "How far the others' own voices stay below yours in what you send back to them."),
+    (("sound.touch", "Keys and knocks"), "dB below voice", TOUCH, "How far typing and knocks on the desk stay below your voice."),
+    (("sound.turn", "Lost when you turn"), "dB", TURN, "Quieter by so much when you turn your head 30°, as to a second screen."),
+    (("sound.pops", "Thumps of breath"), "share", POPS, "How likely p and b thump in the microphone."),
+    (("sound.gain", "Gain missing"), "dB", GAIN, "What the input cannot lift your voice by; 0 for microphones that plug straight into the computer."),
+)  # fmt: skip
+
+
+def sti_words(sti: float) -> str:
+    """A speech transmission index to two figures, and its word."""
+    return f"{math.floor(100 * sti + 0.5) / 100:.2f}, {clarity_word(sti)}"

@@ -13,7 +13,10 @@ from uphill_lamp.core.sound.octaves import FloatArray
 
 SABINE = 0.161  # s/m
 CRITICAL = 0.0032  # rc^2 = 0.0032 V/T for a source and a microphone that favour no direction
-MOST_MEAN_ABSORPTION = 0.95
+LEAST_MEAN_ABSORPTION, MOST_MEAN_ABSORPTION = (
+    0.002,
+    0.95,
+)  # bare stone still swallows a little; beyond the upper end Eyring has no room left
 
 
 @dataclass(frozen=True)
@@ -47,7 +50,7 @@ def statistics_of(volume_m3: float, areas: Iterable[tuple[float, FloatArray]], e
     listed = list(areas)
     surface = sum(area for area, _ in listed)
     absorbing = sum((area * absorption for area, absorption in listed), np.zeros(7)) + extra_m2
-    mean = np.minimum(absorbing / surface, MOST_MEAN_ABSORPTION)
+    mean = np.clip(absorbing / surface, LEAST_MEAN_ABSORPTION, MOST_MEAN_ABSORPTION)
     return RoomSound(volume_m3, surface, mean, eyring_t60_s(volume_m3, surface, mean), SABINE * volume_m3 / (surface * mean))
 
 

@@ -1,0 +1,91 @@
+"""Soft things that take sound out of a room: which helps most for its trouble."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Set
+from dataclasses import dataclass
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.document import typical
+from uphill_lamp.core.document.patch import add
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import OWNED, Cost, Move
+from uphill_lamp.core.scene.wording import money
+from uphill_lamp.core.sound.capsule import Heard, heard_by
+from uphill_lamp.core.sound.measures import DIRECT_TO_REVERBERANT, STI, sti_words
+
+BY_ROOM = {"sound.sti", "sound.direct_to_reverberant"}
+OFFERED = 2  # the best so many for their trouble
+
+
+@dataclass(frozen=True)
+class SoftThing:
+    """Something soft by its furnishing, what to do with it, how much trouble it is (ours, 1 little), and its price's name if it is bought."""
+
+    kind: str
+    count: int
+    title: str
+    detail: str
+    trouble: float
+    price: str = ""
+    caution: str = ""
+
+
+THINGS = (
+    SoftThing("duvet", 1, "Hang a duvet before you, beyond the screen", "Over a clothes horse or a door, out of the picture.", 1.0,
+              caution=cautions.SOFT),
+    SoftThing("duvet", 2, "Hang two duvets, before you and to your side", "Over clothes horses or doors, out of the picture.", 2.0,
+              caution=cautions.SOFT),
+    SoftThing("wardrobe_clothes", 1, "Open a wardrobe full of clothes", "Its doors wide, towards you.", 0.5),
+    SoftThing("rug", 2, "Lay a thick rug under and behind you", "Some 4 m²; the thicker the better.", 2.0, "rug"),
+    SoftThing("heavy_curtain", 2, "Hang a heavy curtain on the wall you face", "Some 6 m², in deep folds, a little off the wall.", 3.0, "heavy_curtain",
+              cautions.CLOTH),
+    SoftThing("bookcase", 1, "Put a full bookcase against a bare wall", "Books of uneven depth break up and swallow sound.", 3.0),
+)  # fmt: skip
+
+
+def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
+    """The soft things that help most per unit of trouble; none where a time was measured, for it would have to be measured anew."""
+    microphone = setup.microphone_in_use
+    if microphone is None or not wanting & BY_ROOM or setup.room.measured_t60_s is not None or len(setup.room.furnishings) >= 40:
+        return
+    now = _worth(heard)
+    found = []
+    for thing in THINGS:
+        if (price := typical.PRICES.get(thing.price, 0.0)) > setup.preferences.budget:
+            continue
+        item = {"id": _free(setup), "name": _name(setup, thing), "kind": thing.kind, "count": thing.count}
+        room = setup.room.model_copy(update={"furnishings": (*setup.room.furnishings, _Item(thing.kind, thing.count))})
+        then = heard_by(setup.model_copy(update={"room": room}), microphone)
+        cost = Cost("buy", price, setup.preferences.currency) if thing.price else OWNED
+        told = f"{thing.detail} Clarity {sti_words(heard.sti)} becomes {sti_words(then.sti)}."
+        if thing.price:
+            told += f" About {money(price, cost.currency)}."
+        move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item),), cost,
+                    (thing.caution,) if thing.caution else (), detail=told, promises=(("sound.sti", then.sti),))  # fmt: skip
+        found.append(((_worth(then) - now) / thing.trouble, move))
+    for _, move in sorted(found, key=lambda pair: -pair[0])[:OFFERED]:
+        yield move
+
+
+@dataclass(frozen=True)
+class _Item:
+    """As much of a furnishing as the room's sound reads."""
+
+    kind: str
+    count: int
+
+
+def _worth(heard: Heard) -> float:
+    return 2 * STI.utility(heard.sti) + DIRECT_TO_REVERBERANT.utility(heard.direct_to_reverberant_db)
+
+
+def _free(setup: Setup) -> str:
+    taken = {item.id for item in setup.room.furnishings}
+    return next(name for name in (f"soft-{number}" for number in range(1, 60)) if name not in taken)
+
+
+def _name(setup: Setup, thing: SoftThing) -> str:
+    taken = {item.name for item in setup.room.furnishings}
+    wanted = f"Added: {thing.kind.replace('_', ' ')}"
+    return next(name for name in (wanted, *(f"{wanted} {number}" for number in range(2, 60))) if name not in taken)
