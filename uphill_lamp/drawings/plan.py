@@ -18,7 +18,6 @@ from uphill_lamp.core.scene.placing import (
     Pane,
     camera_pose,
     face_of,
-    microphone_axis,
     microphone_place,
     pinhole_of,
     reflector_pane,
@@ -29,9 +28,9 @@ from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
-from uphill_lamp.core.sound.capsule import PATTERN_P
 from uphill_lamp.drawings.sheet import Box, Sheet, dimension, thing, within
-from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
+from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, rect, words
+from uphill_lamp.drawings.voice import pattern, reach_rings
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
 WANTED_AWAY_M = 0.65
@@ -85,11 +84,12 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         WIDTH, HEIGHT, "The room from above",
         _grid(setup, sheet), _walls(setup, sheet, labels), _north(setup),
         _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, labels), _reach(setup, sheet) if stage == "light" else None,
-        _pattern(setup, sheet) if stage == "sound" else None,
+        pattern(setup, sheet) if stage == "sound" else None,
         _backdrop(setup, sheet, picked, labels), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(screen, sheet, picked) for screen in setup.screens),
         _wanted_look(setup, sheet) if stage == "light" else None,
         _sky_words(setup, sheet) if stage == "light" else None,
+        reach_rings(appraisal, sheet, labels.put) if stage == "sound" else None,
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
         *(_lamp(light, sheet, picked, labels) for light in setup.lights),
         *(_reflector(one, sheet, picked, labels) for one in setup.reflectors),
@@ -204,17 +204,6 @@ def _wanted_look(setup: Setup, sheet: Sheet) -> Node:
     spots = [sheet.at(lamp_place(face, side * angle, 0.0, WANTED_AWAY_M)) for side in (1, -1)]
     told = f"The light you want puts its main lamp about {angle}° to one side"
     return group(Node("title", told), *(circle(x, y, 7, class_="wanted-look") for x, y in spots))
-
-
-def _pattern(setup: Setup, sheet: Sheet) -> Node | None:
-    microphone = setup.microphone_in_use
-    if microphone is None:
-        return None
-    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
-    p, yaw = PATTERN_P[microphone.pattern], math.degrees(math.atan2(axis[0], axis[1]))
-    turns = np.linspace(0, 360, 49)
-    points = [sheet.at(place + 0.35 * abs(p + (1 - p) * math.cos(math.radians(turn))) * direction(yaw + turn)) for turn in turns]
-    return polyline(points, class_="pattern")
 
 
 def _pane_line(pane: Pane, sheet: Sheet, **attributes: str) -> Node:

@@ -11,6 +11,7 @@ from uphill_lamp.web.files import views as files
 from uphill_lamp.web.hands import views as hands
 from uphill_lamp.web.help import views as help_views
 from uphill_lamp.web.lamp import views as lamp
+from uphill_lamp.web.microphones import views as microphones
 from uphill_lamp.web.places import views as places
 from uphill_lamp.web.prompter import views as prompter
 from uphill_lamp.web.quickstart import views as quickstart
@@ -35,6 +36,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/day/", day.day, name="day"),
     path("setups/<int:setup_id>/day/<str:digest>/<int:year>-<slug:sky>.png", day.year_sheet, name="year-sheet"),
     path("setups/<int:setup_id>/hands/", hands.hands_on, name="hands"),
+    path("setups/<int:setup_id>/microphones/", microphones.microphones, name="microphones"),
     path("setups/<int:setup_id>/compare/<int:other_id>/", places.compare, name="compare"),
     path("setups/<int:setup_id>/", bench.start, name="bench-start"),
     path("setups/<int:setup_id>/<slug:stage>/", bench.bench, name="bench"),

@@ -87,7 +87,7 @@ def _sti(loss: float) -> str:
 
 # Id and label; unit; band; what it is.
 _SCORED = (
-    (("sound.level", "Voice at the microphone"), "dB(A)", None, "How loud your voice arrives at the capsule."),
+    (("sound.level", "Voice arrives"), "dB(A)", None, "How loud your voice arrives at the capsule."),
     (("sound.sti", "Clarity"), "STI", STI, "How much of your voice's rise and fall arrives: from 0.75 every word is easy, below 0.45 listeners strain."),
     (("sound.snr", "Voice over noise"), "dB", SNR, "How far your voice stands above the steady noise."),
     (("sound.direct_to_reverberant", "Voice over room"), "dB", DIRECT_TO_REVERBERANT, "Sound straight from your mouth against what the room throws back."),

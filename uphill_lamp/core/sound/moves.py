@@ -23,7 +23,8 @@ KIT_HEADPHONES = ("earbuds_cord", "wired_headset", "usb_headset", "headphones")
 ALSO_HEADPHONES = ("earbud_cord", "headset")
 
 
-def _used_instead(setup: Setup) -> Patch:
+def used_instead(setup: Setup) -> Patch:
+    """The microphones in use put aside."""
     return tuple(replace(f"/microphones/{other.id}/in_use", False) for other in setup.microphones if other.in_use)
 
 
@@ -31,15 +32,15 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
     """A microphone that stands by, one from the drawer, or the cheapest that sits at the mouth."""
     for microphone in setup.microphones:
         if not microphone.in_use and _allowed(setup, microphone.kind):
-            patch = (*_used_instead(setup), replace(f"/microphones/{microphone.id}/in_use", True), *_heard_through(setup, microphone.kind))
+            patch = (*used_instead(setup), replace(f"/microphones/{microphone.id}/in_use", True), *heard_through(setup, microphone.kind))
             yield Move(f"sound.use_microphone.{microphone.id}", f"Use: {microphone.name}", patch, OWNED, _worn_cautions(microphone.kind))
     for item in setup.kit:
         kind = KIT_MICROPHONES.get(item.entry)
         if kind and _allowed(setup, kind):
             patch = (
-                *_used_instead(setup),
+                *used_instead(setup),
                 add("/microphones/-", typical.microphone(kind, _free_id(setup, item.id), _free_name(setup, item.name))),
-                *_heard_through(setup, kind),
+                *heard_through(setup, kind),
             )
             yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
     worn_kinds = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
@@ -56,7 +57,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
     ):
         new = typical.microphone("headset", _free_id(setup, "new-headset"), _free_name(setup, "New headset"))
         cost = Cost("buy", price, setup.preferences.currency)
-        patch = (*_used_instead(setup), add("/microphones/-", new), *_heard_through(setup, "headset"))
+        patch = (*used_instead(setup), add("/microphones/-", new), *heard_through(setup, "headset"))
         yield Move(
             "sound.buy_headset",
             "Headset with a cord",
@@ -70,7 +71,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
 def _any_earbuds(setup: Setup) -> Iterator[Move]:
     """Nobody listed any, yet many a phone came with a pair."""
     new = typical.microphone("earbud_cord", _free_id(setup, "found-earbuds"), _free_name(setup, "Earbuds with a cord"))
-    patch = (*_used_instead(setup), add("/microphones/-", new), *_heard_through(setup, "earbud_cord"))
+    patch = (*used_instead(setup), add("/microphones/-", new), *heard_through(setup, "earbud_cord"))
     yield Move("sound.any_earbuds", "Use any earbuds with a cord you can find", patch, FREE, _worn_cautions("earbud_cord"),
                detail="The microphone hangs in the cord; keep it off collar and hair.")  # fmt: skip
 
@@ -79,7 +80,7 @@ def _allowed(setup: Setup, kind: str) -> bool:
     return kind != "headset" or setup.preferences.headset_allowed
 
 
-def _heard_through(setup: Setup, kind: str) -> Patch:
+def heard_through(setup: Setup, kind: str) -> Patch:
     """What sits on the ears is also listened through."""
     if kind in ALSO_HEADPHONES and setup.computer.listening == "loudspeakers":
         return (replace("/computer/listening", "headphones"),)

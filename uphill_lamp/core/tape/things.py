@@ -9,14 +9,15 @@ from typing import Any
 import numpy as np
 
 from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflector, Screen, ScreenWindow
+from uphill_lamp.core.document.devices import Camera, Light, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
+from uphill_lamp.core.document.surroundings import BackdropThing, Window
 from uphill_lamp.core.scene.handling import moved, root_of
-from uphill_lamp.core.scene.placing import camera_pose, face_of, microphone_place
+from uphill_lamp.core.scene.placing import camera_pose, face_of
 from uphill_lamp.core.scene.vectors import UP, Vector, angle_between_deg, direction, vector, wrapped_deg, yaw_tilt_deg
 from uphill_lamp.core.tape.fields import Choices, Measured, Value, choice_field, value_field
+from uphill_lamp.core.tape.sounds import of_microphone, of_noise
 from uphill_lamp.core.tape.words import aside_deg
 
 AIMED_WITHIN_DEG = 25.0
@@ -24,10 +25,6 @@ SIDES: Choices = (("left", "my left"), ("right", "my right"))
 COVERINGS: Choices = (("none", "nothing"), ("sheer", "a sheer"), ("blind", "a blind"), ("blackout", "a blackout curtain"))
 SHOWN: Choices = (
     ("call", "the others"), ("notes", "my notes"), ("slides", "slides"), ("self", "myself"), ("chat", "the chat"), ("lamp", "plain light"),
-)  # fmt: skip
-PATTERNS: Choices = (
-    ("omni", "all round"), ("subcardioid", "wide in front"), ("cardioid", "front"), ("supercardioid", "narrow in front"),
-    ("figure_eight", "front and back"),
 )  # fmt: skip
 
 
@@ -250,45 +247,6 @@ def _window(setup: Setup, window: Window) -> tuple[Measured, ...]:
     )  # fmt: skip
 
 
-def _microphone(setup: Setup, microphone: Microphone) -> tuple[Measured, ...]:
-    root, thing = f"/microphones/{microphone.id}", root_of(setup, f"microphones/{microphone.id}")
-
-    def mine(s: Setup) -> Microphone:
-        return next(other for other in s.microphones if other.id == microphone.id)
-
-    def away(s: Setup) -> Vector:
-        return microphone_place(s, mine(s)) - face_of(s).lips
-
-    def put(s: Setup, value: Value) -> Patch:
-        beyond = away(s)
-        now = float(np.linalg.norm(beyond))
-        along = beyond / now if now > 1e-6 else face_of(s).forward
-        return moved(s, thing, (float(value) - now) * along)
-
-    def put_use(s: Setup, value: Value) -> Patch:
-        others = tuple(replace(f"/microphones/{other.id}/in_use", False) for other in s.microphones if other.in_use and value)
-        return (*others, replace(f"{root}/in_use", bool(value)))
-
-    where = f"/{thing}/position/y_m" if microphone.at != "body" else f"{root}/from_mouth/forward_m"
-    return (
-        Measured("distance", "from my mouth", "length", lambda s: float(np.linalg.norm(away(s))), put, 0.01, 8, (where,)),
-        choice_field("pattern", "listens", f"{root}/pattern", lambda s: mine(s).pattern, PATTERNS),
-        Measured("in_use", "in use", "switch", lambda s: mine(s).in_use, put_use, paths=(f"{root}/in_use",)),
-    )
-
-
-def _noise(setup: Setup, noise: Noise) -> tuple[Measured, ...]:
-    root = f"/noises/{noise.id}"
-
-    def mine(s: Setup) -> Noise:
-        return next(other for other in s.noises if other.id == noise.id)
-
-    return (
-        value_field("level", "level", "number", f"{root}/level_db_a", lambda s: mine(s).level_db_a, 0, 110, plain_unit="dB(A)"),
-        value_field("steady", "steady", "switch", f"{root}/steady", lambda s: mine(s).steady),
-    )
-
-
 def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
     root, thing = f"/backdrop/{item.id}", f"backdrop/{item.id}"
 
@@ -360,6 +318,6 @@ def _reflector(setup: Setup, sheet: Reflector) -> tuple[Measured, ...]:
 
 
 MAKERS: dict[str, Callable[[Setup, Any], tuple[Measured, ...]]] = {
-    "cameras": _camera, "screens": _screen, "lights": _light, "reflectors": _reflector, "windows": _window, "microphones": _microphone,
-    "noises": _noise, "backdrop": _backdrop, "shown": _shown,
+    "cameras": _camera, "screens": _screen, "lights": _light, "reflectors": _reflector, "windows": _window, "microphones": of_microphone,
+    "noises": of_noise, "backdrop": _backdrop, "shown": _shown,
 }  # fmt: skip

@@ -39,6 +39,9 @@ def of_setup(setup: Setup) -> tuple[Measured, ...]:
                 (("even", "soft, ahead"), ("filled", "by the lens, filled"), ("shaped", "from 45° aside"), ("dramatic", "side-on, dramatic"))),
         choice_field("listening", "I hear from", "/computer/listening", lambda s: s.computer.listening,
                 (("loudspeakers", "loudspeakers"), ("headphones", "headphones"))),
+        value_field("noise_removal", "noise removal on", "switch", "/computer/noise_removal", lambda s: s.computer.noise_removal),
+        Measured("sound_delay", "sound held back", "number", lambda s: 1000 * s.call.sound_delay_s,
+                 lambda _, value: (replace("/call/sound_delay_s", float(value) / 1000),), 0, 2000, ("/call/sound_delay_s",), plain_unit="ms"),
         value_field("budget", "may cost", "number", "/preferences/budget", lambda s: s.preferences.budget, 0, 100000, plain_unit=setup.preferences.currency),
     )  # fmt: skip
 

@@ -17,6 +17,7 @@ from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.level_colours import key as level_colours
 from uphill_lamp.drawings.lit_face import lit_face
+from uphill_lamp.drawings.octaves import octave_chart
 from uphill_lamp.drawings.overlay import overlay
 from uphill_lamp.drawings.plan import plan
 from uphill_lamp.drawings.screen import screen
@@ -110,6 +111,7 @@ def context(
         "readings": [one for one in area.measures if one.band or one.id == "sound.level"] if area else (),
         "findings": appraisal.findings, "with_gains": False,
         "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
+        "octaves": octave_chart(appraisal.heard) if stage == "sound" and appraisal.heard else None,
         "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked),
         "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",

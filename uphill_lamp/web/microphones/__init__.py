@@ -1,0 +1,1 @@
+"""All microphones side by side in a setup's room."""

@@ -1,0 +1,45 @@
+"""The page of microphones side by side, and the one that is to be used instead."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods
+
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.sound.clarity import clarity_word
+from uphill_lamp.core.sound.compare import Candidate, candidates, schools
+from uphill_lamp.drawings.octaves import octave_bars
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.documents import appraised
+from uphill_lamp.web.setups.models import Setup
+
+SHOWN = ("sound.snr", "sound.direct_to_reverberant", "sound.touch", "sound.echo", "sound.turn", "sound.pops")
+
+
+@require_http_methods(["GET", "POST"])
+def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """Every microphone in this room; one posted is taken into use."""
+    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    assert setup.head is not None
+    _, appraisal = appraised(setup.head.document)
+    found, fault = candidates(appraisal.setup), ""
+    if request.method == "POST":
+        wanted = next((one for one in found if one.use and one.name == request.POST.get("use")), None)
+        try:
+            if wanted is not None and request.POST.get("parent") == str(setup.head.pk):
+                flows.change(setup.pk, setup.head.pk, wanted.use, f"Use: {wanted.name}")
+                return redirect("microphones", setup_id)
+            fault = "The setup has changed since this page was shown. This is how it stands now; nothing was done."
+        except (Refused, flows.Stale) as refused:
+            fault = f"It does not fit: {refused}"
+    context = {"setup": setup, "revision": setup.head, "rows": [_row(one) for one in found], "verdict": schools(found), "fault": fault,
+               "units": appraisal.setup.preferences.units}  # fmt: skip
+    return render(request, "microphones/microphones.html", context, status=409 if fault else 200)
+
+
+def _row(one: Candidate) -> dict[str, object]:
+    return {
+        "one": one, "word": clarity_word(one.heard.sti) if one.heard else "", "octaves": octave_bars(one.heard) if one.heard else None,
+        "clarity": one.measures["sound.sti"], "figures": [one.measures[name] for name in SHOWN],
+    }  # fmt: skip
