@@ -96,6 +96,7 @@ CONTENT_SECURITY_POLICY = {
         "img-src": [SELF, "data:"],  # drafts while something is dragged
         "font-src": [SELF],
         "connect-src": [SELF],
+        "media-src": [SELF],  # voices through microphones
         "form-action": [SELF],
         "base-uri": [NONE],
         "frame-ancestors": [NONE],

@@ -11,6 +11,7 @@ from uphill_lamp.web.files import views as files
 from uphill_lamp.web.hands import views as hands
 from uphill_lamp.web.help import views as help_views
 from uphill_lamp.web.lamp import views as lamp
+from uphill_lamp.web.microphones import hearing
 from uphill_lamp.web.microphones import views as microphones
 from uphill_lamp.web.places import views as places
 from uphill_lamp.web.prompter import views as prompter
@@ -48,6 +49,8 @@ urlpatterns = [
     path("picture/<str:digest>/levels.jpg", pictures.levels, name="levels"),
     path("picture/<str:digest>/picture.png", pictures.png, name="picture-png"),
     path("picture/<str:digest>/after/<str:move>.jpg", pictures.after, name="picture-after"),
+    path("hear/<str:digest>/<str:key>/<str:voice>.wav", hearing.hear, name="hear"),
+    path("hear/own/", hearing.own_voice, name="own-voice"),
     path("lamp/", lamp.lamp, name="lamp"),
     path("files/", files.files, name="files"),
     path("help/", help_views.help_page, name="help"),

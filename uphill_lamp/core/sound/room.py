@@ -56,15 +56,37 @@ def statistics_of(volume_m3: float, areas: Iterable[tuple[float, FloatArray]], e
 
 def room_sound(room: Room) -> RoomSound:
     """A setup's room: finishes with window glass let in, furnishings; a measured time wins over the computed one."""
-    w, d, h = room.width_m, room.depth_m, room.height_m
-    areas = {"floor": w * d, "ceiling": w * d, "wall_x0": d * h, "wall_x1": d * h, "wall_y0": w * h, "wall_y1": w * h}
-    surfaces = []
-    for name, area in areas.items():
-        glass = min(sum(pane.width_m * pane.height_m for pane in room.windows if pane.wall == name), area)
-        surfaces.append((area - glass, finish_absorption(getattr(room.surfaces, name))))
-        surfaces.append((glass, np.array(GLASS.absorption)))
-    extra = sum((item.count * np.array(FURNISHINGS[item.kind].area_m2) for item in room.furnishings), np.zeros(7))
-    found = statistics_of(w * d * h, surfaces, extra)
+    found = statistics_of(
+        room.width_m * room.depth_m * room.height_m, (pair for pairs in _surfaces(room).values() for pair in pairs), _soft_m2(room)
+    )
     if room.measured_t60_s is None:
         return found
     return RoomSound(found.volume_m3, found.surface_m2, found.mean_absorption, np.array(room.measured_t60_s), found.sabine_t60_s)
+
+
+def _surfaces(room: Room) -> dict[str, list[tuple[float, FloatArray]]]:
+    """Each side of the room as areas [m2] and their absorption, shape (7,)."""
+    w, d, h = room.width_m, room.depth_m, room.height_m
+    areas = {"floor": w * d, "ceiling": w * d, "wall_x0": d * h, "wall_x1": d * h, "wall_y0": w * h, "wall_y1": w * h}
+    found = {}
+    for name, area in areas.items():
+        glass = min(sum(pane.width_m * pane.height_m for pane in room.windows if pane.wall == name), area)
+        found[name] = [(area - glass, finish_absorption(getattr(room.surfaces, name))), (glass, np.array(GLASS.absorption))]
+    return found
+
+
+def _soft_m2(room: Room) -> FloatArray:
+    return sum((item.count * np.array(FURNISHINGS[item.kind].area_m2) for item in room.furnishings), np.zeros(7))
+
+
+def side_absorption(room: Room) -> dict[str, FloatArray]:
+    """Mean absorption of each side of the room, what is soft in it spread evenly over all, shape (7,) each; as a measured time says,
+    where there is one: 1 - exp(-0.161 V / (S T))."""
+    sound = room_sound(room)
+    if room.measured_t60_s is not None:
+        even = 1 - np.exp(-SABINE * sound.volume_m3 / (sound.surface_m2 * sound.t60_s))
+        return dict.fromkeys(_surfaces(room), even)
+    soft = _soft_m2(room) / sound.surface_m2
+    found = {name: sum((area * absorption for area, absorption in pairs), np.zeros(7)) / sum(area for area, _ in pairs) + soft
+             for name, pairs in _surfaces(room).items()}  # fmt: skip
+    return {name: np.clip(absorption, LEAST_MEAN_ABSORPTION, MOST_MEAN_ABSORPTION) for name, absorption in found.items()}

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import threading
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods
 
 from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.sound.clarity import clarity_word
 from uphill_lamp.core.sound.compare import Candidate, candidates, schools
 from uphill_lamp.drawings.octaves import octave_bars
+from uphill_lamp.listening.render import VOICES
+from uphill_lamp.web.microphones.hearing import key_of
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -22,7 +27,7 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Every microphone in this room; one posted is taken into use."""
     setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
     assert setup.head is not None
-    _, appraisal = appraised(setup.head.document)
+    digest, appraisal = appraised(setup.head.document)
     found, fault = candidates(appraisal.setup), ""
     if request.method == "POST":
         wanted = next((one for one in found if one.use and one.name == request.POST.get("use")), None)
@@ -33,9 +38,25 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
             fault = "The setup has changed since this page was shown. This is how it stands now; nothing was done."
         except (Refused, flows.Stale) as refused:
             fault = f"It does not fit: {refused}"
-    context = {"setup": setup, "revision": setup.head, "rows": [_row(one) for one in found], "verdict": schools(found), "fault": fault,
+    threading.Thread(target=_warm, daemon=True).start()
+    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup, digest, found), "setup": setup, "revision": setup.head, "rows": [_row(one) for one in found], "verdict": schools(found), "fault": fault,
                "units": appraisal.setup.preferences.units}  # fmt: skip
     return render(request, "microphones/microphones.html", context, status=409 if fault else 200)
+
+
+def _warm() -> None:
+    """What hearing needs takes a second or two to come; by the time a hand reaches for it, it is there."""
+    import pyloudnorm  # noqa: F401
+    import pyroomacoustics  # noqa: F401
+
+
+def _heard(document: Document, digest: str, found: list[Candidate]) -> list[dict[str, object]]:
+    """The microphones that can be heard: the one in use first, then the others as they are ranked."""
+    ranked = sorted((one for one in found if one.heard is not None), key=lambda one: not one.in_use)
+    return [
+        {"name": one.name, "address": f"{digest}/{key_of(document, one)}", "sti": one.heard.sti, "snr": one.heard.snr_db,
+         "drr": one.heard.direct_to_reverberant_db} for one in ranked if one.heard is not None
+    ]  # fmt: skip
 
 
 def _row(one: Candidate) -> dict[str, object]:

@@ -1,0 +1,1 @@
+"""Makes the dry voices that ship: build time only."""
