@@ -43,6 +43,7 @@ def main() -> None:
                 ("bench-frame", "/setups/1/frame/", WIDE, 0),
                 ("bench-light", "/setups/2/light/", WIDE, 0),
                 ("bench-sound", "/setups/4/sound/", WIDE, 0),
+                ("microphones", "/setups/1/microphones/", {"width": 1280, "height": 1130}, 0),
                 ("bench-eyes", "/setups/3/eyes/", WIDE, 0),
                 ("bench-narrow", "/setups/1/frame/", NARROW, 0),
                 ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),

@@ -175,8 +175,10 @@ class Edges(TestCase):
             heard = appraise(setup).heard
             assert heard is not None
             self.assertTrue(0 <= heard.sti <= 1 and np.isfinite(heard.room.t60_s).all())
-        tiny = room_sound(put(demo(), room__width_m=4.0).room)
-        self.assertTrue((tiny.t60_s > 0).all())
+        five_m3 = demo().room.model_copy(update={"width_m": 1.6, "depth_m": 1.6, "height_m": 1.95, "windows": ()})
+        tiny = room_sound(five_m3)
+        self.assertAlmostEqual(tiny.volume_m3, 4.99, delta=0.01)
+        self.assertTrue((tiny.t60_s > 0).all() and (tiny.t60_s < 1).all())
 
     def test_noise_louder_than_speech(self) -> None:
         setup = put(demo(), noises=[{"id": "drill", "name": "Drill next door", "curve": "fan", "level_db_a": 100.0, "steady": True}])
@@ -210,6 +212,14 @@ class Mended(TestCase):
         move = moves_of(found)["sound.quieten.clocks"]
         quiet = appraise(applied(found.setup, move.patch))
         self.assertGreater(quiet.measures["sound.snr"].value or 0, (found.measures["sound.snr"].value or 0) + 1)
+
+    def test_who_wears_nothing_on_the_head_is_offered_a_lapel(self) -> None:
+        setup = put(demo("clock-bench"), preferences__headset_allowed=False, kit=[])
+        moves = moves_of(appraise(setup))
+        self.assertIn("sound.buy_lapel", moves)
+        self.assertNotIn("sound.buy_headset", moves)
+        after = appraise(applied(setup, moves["sound.buy_lapel"].patch))
+        self.assertEqual(after.setup.microphone_in_use.kind, "lapel")  # type: ignore[union-attr]
 
     def test_an_event_is_told_of_and_can_be_stopped(self) -> None:
         place = {"x_m": 1.0, "y_m": 1.0, "z_m": 1.0}

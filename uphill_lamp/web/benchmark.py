@@ -20,6 +20,7 @@ LIMITS_MS = {"measures": 20.0, "gains": 300.0, "fragment": 50.0, "lamp moved": 1
 # Pictures 640 px wide while a lamp is dragged, drafts while the camera is, and the full picture once it rests.
 PICTURE_LIMITS_MS = {"lamp, drafts": 50.0, "camera, draft": 100.0, "camera, full": 400.0}
 MEMORY_LIMIT_MB = 500.0
+HEAR_LIMIT_S = 2.0  # a sample of some 6 s through a microphone, what it needs imported beforehand
 START_LIMIT_S = 2.0
 
 
@@ -139,6 +140,18 @@ def _picture_ms(moved: Callable[[int], Setup], columns: int, draft: bool = False
     return _median_ms(work, 9)
 
 
+def _hear_s(document: Setup) -> float:
+    """A voice through the microphone in use, worked out anew [s]."""
+    from uphill_lamp.listening.render import as_wav, dry_voice, rendered
+
+    def work() -> object:
+        assert document.microphone_in_use is not None
+        return as_wav(rendered(document, document.microphone_in_use, dry_voice("low")).played)
+
+    work()
+    return _median_ms(work, 3) / 1000
+
+
 def _drawing_mb() -> float:
     """The most memory that a process holds which draws a draft and a full picture [MB]; its own, so not as a child's use is
     counted, which begins with all that its parent held."""
@@ -207,6 +220,10 @@ def _report(start_s: float) -> int:
         missed += [f"{name} of {row.name}" for name, limit in limits.items() if figures[name] > limit]
         print(f"{row.name[:33]:34}" + "".join(f"{value:9.1f} ({value / yardstick:4.1f}) " for value in figures.values()))
     print(f"{'limit':34}" + "".join(f"{limit:9.0f}        " for limit in limits.values()))
+    heard_s = max(_hear_s(read_setup(row.head.document.encode())) for row in Row.objects.select_related("head") if row.head)
+    print(f"a voice heard through a microphone, slowest room: {heard_s:.2f} s (limit {HEAR_LIMIT_S:g} s)")
+    if heard_s > HEAR_LIMIT_S:
+        missed.append("hear")
     memory_mb = _drawing_mb()
     print(f"most memory of a process that draws drafts and a full picture: {memory_mb:.0f} MB (limit {MEMORY_LIMIT_MB:g})")
     if memory_mb > MEMORY_LIMIT_MB:

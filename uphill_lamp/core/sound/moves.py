@@ -47,6 +47,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
     used = setup.microphone_in_use
     if not worn_kinds & {"earbud_cord", "headset"} and (used is None or used.at == "screen"):
         yield from _any_earbuds(setup)
+    yield from _lapel(setup, worn_kinds)
     price = typical.PRICES["wired_headset"]
     worn = {microphone.kind for microphone in setup.microphones} & {"headset"}
     if (
@@ -66,6 +67,17 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
             (cautions.HEADPHONES,),
             detail=f"A simple wired headset, {money(price, cost.currency)}.",
         )
+
+
+def _lapel(setup: Setup, worn: set[str | None]) -> Iterator[Move]:
+    """For those who will wear nothing on the head."""
+    price = typical.PRICES["lapel_microphone"]
+    if setup.preferences.headset_allowed or "lapel" in worn or price > setup.preferences.budget:
+        return
+    new = typical.microphone("lapel", _free_id(setup, "new-lapel"), _free_name(setup, "New lapel microphone"))
+    cost = Cost("buy", price, setup.preferences.currency)
+    yield Move("sound.buy_lapel", "Lapel microphone", (*used_instead(setup), add("/microphones/-", new)), cost, (cautions.CABLES,),
+               detail=f"Clipped a hand below the chin, off hair and scarf; {money(price, cost.currency)}.")  # fmt: skip
 
 
 def _any_earbuds(setup: Setup) -> Iterator[Move]:
