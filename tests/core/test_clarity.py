@@ -204,6 +204,7 @@ class Mended(TestCase):
         rich = put(far, preferences__budget=100.0)
         found = appraise(rich)
         self.assertGreater(found.measures["sound.gain"].value or 0, 3)
+        self.assertIn("dBu", found.measures["sound.gain"].about)
         mended = appraise(applied(rich, moves_of(found)["sound.booster"].patch))
         self.assertEqual(mended.measures["sound.gain"].value, 0)
 

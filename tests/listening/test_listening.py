@@ -23,7 +23,19 @@ from uphill_lamp.listening import bands
 from uphill_lamp.listening.bands import SAMPLE_HZ
 from uphill_lamp.listening.impulse import impulse_of
 from uphill_lamp.listening.own import read_voice
-from uphill_lamp.listening.render import FOLDER, LEAD_S, LOUDNESS_LUFS, VOICES, as_wav, dry_voice, rendered, reverberation_s, snr_db
+from uphill_lamp.listening.render import (
+    FOLDER,
+    LEAD_S,
+    LOUDNESS_LUFS,
+    VOICES,
+    around_of,
+    as_wav,
+    dry_voice,
+    rendered,
+    reverberation_s,
+    snr_db,
+    ticks,
+)
 
 SIDES = (("floor", ("",)), ("ceiling", ("",)), ("wall_", ("x0", "x1", "y0", "y1")))
 
@@ -106,6 +118,18 @@ class AsPlanned(TestCase):
             self.assertLessEqual(float(np.abs(one.played).max()), 0.98)
         again = rendered(setup, candidates(setup)[0].microphone, dry_voice("low"))
         np.testing.assert_array_equal(again.played, found[0].played)
+
+    def test_clocks_tick_and_are_as_loud_as_planned(self) -> None:
+        level = np.array([10.0, 16, 22, 27, 30, 31, 28])
+        heard = ticks(level, 4 * SAMPLE_HZ, 5)
+        np.testing.assert_allclose(bands.levels_db(heard), level, atol=1.5)
+        power = (heard.reshape(-1, SAMPLE_HZ // 100) ** 2).mean(axis=1)
+        self.assertGreater(float(power.max()), 20 * float(np.median(power)))
+        setup = demo("clock-bench")
+        microphone = in_use(setup)
+        plan = heard_by(setup, microphone)
+        around = around_of(setup, microphone, plan, 4 * SAMPLE_HZ)
+        self.assertAlmostEqual(a_level(bands.levels_db(around)), plan.noise_db_a, delta=0.7)
 
     def test_odd_rooms_and_places(self) -> None:
         base = demo("clock-bench")

@@ -10,7 +10,8 @@ import numpy as np
 
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.sound.capsule import Heard, speech_octaves_db
+from uphill_lamp.core.scene.placing import microphone_axis, microphone_place
+from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, noise_at, speech_octaves_db
 from uphill_lamp.core.sound.octaves import a_level
 from uphill_lamp.listening.bands import SAMPLE_HZ, FloatArray, levels_db, noise, split, weighted
 from uphill_lamp.listening.impulse import impulse_of
@@ -21,6 +22,7 @@ LEAD_S, FRAME_S = 0.5, 0.02
 PAUSE_DB, GAP_S = 30.0, 0.3  # frames this far under the loudest are pauses; those shorter than this belong to running speech
 MOST_EQ_DB = 24.0
 LOUDNESS_LUFS, PEAK = -27.0, 0.98
+CLOCKS, TICK_S, FADE_S = 3, 0.5, 0.008
 SEED = 11
 
 
@@ -80,9 +82,35 @@ def rendered(setup: Setup, microphone: Microphone, dry: FloatArray) -> Rendered:
     lead = np.zeros(int(LEAD_S * SAMPLE_HZ))
     voice = np.concatenate([lead, fftconvolve(spoken(dry, setup), way.whole)])
     voice = voice[: len(voice) // 2 * 2]
-    around = noise(way.heard.noise_db, len(voice), SEED)
+    around = around_of(setup, microphone, way.heard, len(voice))
     played, lufs = matched(voice + around)
     return Rendered(voice, around, played, lufs, way.heard, len(active(dry)))
+
+
+def around_of(setup: Setup, microphone: Microphone, heard: Heard, count: int) -> FloatArray:
+    """All steady noise at the capsule [Pa]: a hiss of its colour, and clocks that tick, each as loud as the plan has it."""
+    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
+    ticking = [
+        noise_at(setup, heard.room, place, axis, PATTERN_P[microphone.pattern], one)
+        for one in setup.noises
+        if one.steady and one.curve == "clocks"
+    ]
+    rest = 10 ** (heard.noise_db / 10) - sum((10 ** (level / 10) for level in ticking), np.zeros(7))
+    out = noise(10 * np.log10(np.maximum(rest, 1e-6)), count, SEED)
+    for number, level in enumerate(ticking):
+        out += ticks(level, count, SEED + 1 + number)
+    return out
+
+
+def ticks(level_db: FloatArray, count: int, seed: int) -> FloatArray:
+    """Some clocks that tick twice a second, with a level in each octave on the whole, shape (7,) [dB SPL] -> (count,)."""
+    random = np.random.default_rng(seed)
+    time_s = np.arange(count) / SAMPLE_HZ
+    strokes = np.zeros(count)
+    for first_s, loud in zip(random.uniform(0, TICK_S, CLOCKS), (1.0, 0.7, 0.5), strict=True):
+        strokes += loud * np.exp(-((time_s - first_s) % TICK_S) / FADE_S) * (time_s >= first_s)
+    struck = random.standard_normal(count) * strokes
+    return weighted(struck, 10 ** ((level_db - levels_db(struck)) / 20))
 
 
 def matched(signal: FloatArray) -> tuple[FloatArray, float]:

@@ -12,7 +12,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band, Measure
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard
 from uphill_lamp.core.sound.clarity import clarity_word
-from uphill_lamp.core.sound.gain import unpowered
+from uphill_lamp.core.sound.gain import Gain, unpowered
 from uphill_lamp.core.sound.touch import nearness_gain_db, pop_risk
 from uphill_lamp.core.sound.turning import losses_of
 
@@ -64,7 +64,11 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
         "sound.gain": (heard.gain.short_db if heard.gain else 0.0, setup.origin_of(f"/microphones/{microphone.id}/input/gain_max_db")),
         "sound.level": (heard.speech_db_a, where),
     }  # fmt: skip
-    scored = [Measure(name, label, values[name][0], unit, band, values[name][1], about) for (name, label), unit, band, about in _SCORED]
+    said = {"sound.gain": _gain_words(heard.gain)} if heard.gain else {}
+    scored = [
+        Measure(name, label, values[name][0], unit, band, values[name][1], said.get(name, about))
+        for (name, label), unit, band, about in _SCORED
+    ]
     mid_s, sabine_s = (float(np.mean(times[2:4])) for times in (heard.room.t60_s, heard.room.sabine_t60_s))
     bass_db = float(nearness_gain_db(PATTERN_P[microphone.pattern], path.distance_m, path.off_axis_deg, np.array([BASS_HZ]))[0])
     return (
@@ -79,6 +83,13 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
         Measure("sound.early", "Sound before picture", 1000 * sound_early_s(setup), "ms", None, setup.origin_of("/call/sound_delay_s"),
                 "How much sooner your voice arrives than your lips move."),
     )  # fmt: skip
+
+
+def _gain_words(gain: Gain) -> str:
+    return (
+        f"Your voice leaves the microphone at {gain.speech_dbu:.0f} dBu and wants {gain.needed_db:.0f} dB of gain; "
+        f"the input's own noise then lies at {gain.input_noise_dbfs:.0f} dB of full scale."
+    )
 
 
 def _sti(loss: float) -> str:
