@@ -97,8 +97,13 @@ class AsPlanned(TestCase):
             setup = demo(name)
             way = impulse_of(setup, in_use(setup))
             plan, found = way.heard.room.t60_s, reverberation_s(way.room)
-            self.assertAlmostEqual(float(found[2:4].mean() / plan[2:4].mean()), 1, delta=0.1, msg=name)
-            np.testing.assert_allclose(found[1:], plan[1:], rtol=0.3, err_msg=name)  # an octave by itself is a few reflections' luck
+            np.testing.assert_allclose(found, plan, rtol=0.1, err_msg=name)
+            # As a file has it: a clap heard through the same room, its straight sound left out.
+            clap = np.zeros(SAMPLE_HZ)
+            clap[100] = 1.0
+            self.assertAlmostEqual(
+                float(reverberation_s(even(np.convolve(clap, way.room)))[2:4].mean() / plan[2:4].mean()), 1, delta=0.1, msg=name
+            )
 
     def test_straight_sound_over_the_room_is_the_plans(self) -> None:
         for one in candidates(demo("clock-bench"))[:6]:

@@ -34,6 +34,13 @@ def _eased(step: FloatArray) -> FloatArray:
     return np.asarray(np.sin(np.pi / 2 * np.clip(step, 0, 1)) ** 2)
 
 
+def handy(count: int) -> int:
+    """The next even number of samples that is quick to work with."""
+    from scipy.fft import next_fast_len
+
+    return 2 * int(next_fast_len((count + 1) // 2, real=True))
+
+
 def split(signal: FloatArray) -> FloatArray:
     """A signal in octaves, shape (N,) -> (7, N); they add up to it above CUT_HZ."""
     return np.fft.irfft(np.fft.rfft(signal) * shares(len(signal)), len(signal), axis=1)

@@ -14,7 +14,7 @@ from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, heard_by, speech_octaves_db
 from uphill_lamp.core.sound.room import side_absorption
 from uphill_lamp.core.sound.touch import nearness_gain_db
-from uphill_lamp.listening.bands import CENTRES_HZ, SAMPLE_HZ, FloatArray, split, weighted
+from uphill_lamp.listening.bands import CENTRES_HZ, SAMPLE_HZ, FloatArray, handy, split, weighted
 
 SOUND_M_S = 343.0
 IMAGES = 25  # reflections followed one by one; beyond them the room only dies away
@@ -22,6 +22,7 @@ LONGEST_S, ROUND_S, STEP_S = 4.0, 0.02, 0.02
 BEFORE_S = 0.08  # filters ring before as well as after: room for it
 INSIDE_M = 0.02
 SIDES = {"wall_x0": "west", "wall_x1": "east", "wall_y0": "south", "wall_y1": "north", "floor": "floor", "ceiling": "ceiling"}
+ROUNDS, NEAR_ENOUGH, EAGER = 5, 0.03, 0.8
 HALVING = 6.907755  # half the natural logarithm of a million: amplitude falls by exp(-6.9 t / T)
 
 
@@ -47,7 +48,7 @@ def impulse_of(setup: Setup, microphone: Microphone) -> Impulse:
     straight_gains = 10 ** ((heard.direct_db - speech) / 20)
     near = nearness_gain_db(PATTERN_P[microphone.pattern], heard.path.distance_m, heard.path.off_axis_deg, CENTRES_HZ)
     lasts_s = min(max(float(heard.room.t60_s.max()) * 1.1, 0.25), LONGEST_S)
-    count, before = int(SAMPLE_HZ * (BEFORE_S + lasts_s)) // 2 * 2, int(BEFORE_S * SAMPLE_HZ)
+    count, before = handy(int(SAMPLE_HZ * (BEFORE_S + lasts_s))), int(BEFORE_S * SAMPLE_HZ)
     start = before + min(round(heard.path.distance_m / SOUND_M_S * SAMPLE_HZ), count // 2)
     spike = np.zeros(count)
     spike[start] = 1.0
@@ -90,13 +91,38 @@ def _dying(images: FloatArray, start: int, t60_s: FloatArray, gains: FloatArray)
     later = np.clip((np.arange(len(images)) - end + blend) / blend, 0, 1)
     spike, hiss = np.zeros(len(images)), np.random.default_rng(5).standard_normal(len(images))
     spike[start] = 1.0
-    out = np.zeros(len(images))
-    for early, tail, whole_octave, t_s, gain in zip(split(images), split(hiss), split(spike), t60_s, gains, strict=True):
+    octaves = []
+    for early, tail in zip(split(images), split(hiss), strict=True):
         flat, level = _flattened(early, start, end)
-        mixed = flat * np.sqrt(1 - later) + level / float(tail.std()) * tail * np.sqrt(later)
-        fallen = mixed * np.exp(-HALVING * time_s / t_s)
-        out += fallen * gain * float(np.sqrt((whole_octave**2).sum() / max(float((fallen**2).sum()), 1e-30)))
-    return out
+        octaves.append(flat * np.sqrt(1 - later) + level / float(tail.std()) * tail * np.sqrt(later))
+    wanted = gains**2 * (split(spike) ** 2).sum(axis=1)
+    return _fallen(np.array(octaves), time_s, t60_s, wanted)
+
+
+def _fallen(octaves: FloatArray, time_s: FloatArray, t60_s: FloatArray, wanted: FloatArray) -> FloatArray:
+    """Octaves (7, N) that neither rise nor fall, falling as a room's times say (7,) [s], each with its wanted energy (7,), summed.
+
+    A few strong reflections bend a fall, and neighbours' falls show in each other: so it is measured and set again a few times.
+    """
+    asked = np.array(t60_s, float)
+    for _ in range(ROUNDS):
+        fallen = octaves * np.exp(-HALVING * time_s / asked[:, None])
+        fallen *= np.sqrt(wanted / np.maximum((fallen**2).sum(axis=1), 1e-30))[:, None]
+        whole = fallen.sum(axis=0)
+        found = np.array([decay_s(octave) for octave in split(whole)])
+        apart = np.where(found > 0, found / t60_s, 1.0)
+        if np.abs(apart - 1).max() < NEAR_ENOUGH:
+            break
+        asked = np.clip(asked / apart**EAGER, t60_s / 2, t60_s * 2)
+    return np.asarray(whole)
+
+
+def decay_s(octave: FloatArray) -> float:
+    """Reverberation time from the fall of what is left, between 5 and 25 dB [s]; 0 where it never falls so far."""
+    left = np.cumsum(octave[::-1] ** 2)[::-1]
+    fall_db = 10 * np.log10(np.maximum(left / max(float(left[0]), 1e-30), 1e-12))
+    first, last = (int(np.argmax(fall_db < limit)) for limit in (-5, -25))
+    return 3 * (last - first) / SAMPLE_HZ
 
 
 def _flattened(early: FloatArray, start: int, end: int) -> tuple[FloatArray, float]:

@@ -13,8 +13,8 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import microphone_axis, microphone_place
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, noise_at, speech_octaves_db
 from uphill_lamp.core.sound.octaves import a_level
-from uphill_lamp.listening.bands import SAMPLE_HZ, FloatArray, levels_db, noise, split, weighted
-from uphill_lamp.listening.impulse import impulse_of
+from uphill_lamp.listening.bands import SAMPLE_HZ, FloatArray, handy, levels_db, noise, split, weighted
+from uphill_lamp.listening.impulse import decay_s, impulse_of
 
 VOICES = {"low": "a low voice", "high": "a high voice", "calm": "a calm voice"}
 FOLDER = Path(__file__).with_name("voices")
@@ -79,9 +79,10 @@ def rendered(setup: Setup, microphone: Microphone, dry: FloatArray) -> Rendered:
     from scipy.signal import fftconvolve
 
     way = impulse_of(setup, microphone)
-    lead = np.zeros(int(LEAD_S * SAMPLE_HZ))
-    voice = np.concatenate([lead, fftconvolve(spoken(dry, setup), way.whole)])
-    voice = voice[: len(voice) // 2 * 2]
+    dry = np.pad(dry, (0, handy(len(dry)) - len(dry)))
+    arrived = fftconvolve(spoken(dry, setup), way.whole)
+    lead = int(LEAD_S * SAMPLE_HZ)
+    voice = np.pad(arrived, (lead, handy(lead + len(arrived)) - lead - len(arrived)))
     around = around_of(setup, microphone, way.heard, len(voice))
     played, lufs = matched(voice + around)
     return Rendered(voice, around, played, lufs, way.heard, len(active(dry)))
@@ -133,13 +134,7 @@ def snr_db(rendered: Rendered) -> float:
 
 def reverberation_s(way: FloatArray) -> FloatArray:
     """Reverberation time of each octave of an impulse response, from its fall between 5 and 25 dB, shape (7,) [s]."""
-    found = []
-    for octave in split(way):
-        left = np.cumsum(octave[::-1] ** 2)[::-1]
-        fall_db = 10 * np.log10(np.maximum(left / left[0], 1e-12))
-        first, last = (int(np.argmax(fall_db < limit)) for limit in (-5, -25))
-        found.append(3 * (last - first) / SAMPLE_HZ)
-    return np.array(found)
+    return np.array([decay_s(octave) for octave in split(way)])
 
 
 def as_wav(signal: FloatArray) -> bytes:
