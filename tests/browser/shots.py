@@ -39,7 +39,6 @@ def main() -> None:
             for name, path, size, moves in (
                 ("setups", "/", WIDE, 0),
                 ("quick-start", "/setups/new/", WIDE, 0),
-                ("help", "/help/", WIDE, 0),
                 ("bench-frame", "/setups/1/frame/", WIDE, 0),
                 ("bench-light", "/setups/2/light/", WIDE, 0),
                 ("bench-sound", "/setups/4/sound/", WIDE, 0),
