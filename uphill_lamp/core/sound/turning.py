@@ -45,7 +45,8 @@ def losses_of(setup: Setup, microphone: Microphone, heard: Heard) -> Losses:
     heads = [_turned(face, side * turn_deg) for turn_deg in TURNS_DEG for side in (-1, 1)]
     heads.append((face.lips - LEAN_M * face.forward, face.forward))
     direct = _direct_db(setup, microphone, *(np.array(part) for part in zip(*heads, strict=True)))
-    level = [heard.speech_db_a - octaves.a_level(octaves.summed(one, heard.reverberant_db)) for one in direct]
+    energy = (10 ** ((direct + octaves.A_WEIGHTS_DB) / 10)).sum(axis=1) + 10 ** (heard.reverberant_db_a / 10)
+    level = (heard.speech_db_a - 10 * np.log10(energy)).tolist()
 
     def loss(which: int) -> Loss:
         indices = modulation_indices(direct[which], heard.reverberant_db, heard.noise_db, heard.room.t60_s)
