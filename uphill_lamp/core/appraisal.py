@@ -41,17 +41,18 @@ from uphill_lamp.core.sound.gain import unpowered
 # Parts of the document that the costly computations and the areas' measures read; where none of them changed, their results stand.
 # What is shown where on a screen bears neither on light nor on sound: there screens count without their windows ("glass"). What is soft
 # in a room bears on sound alone: light falls in the room without it ("shell").
+SOUND_ALONE = ("/room/furnishings", "/room/measured_t60_s")
 LIGHT_READS = {"place", "shell", "presenter", "lights", "reflectors", "glass"}
 METERING_READS = {"cameras", "backdrop", "call", "preferences"}
 SOUND_READS = {"room", "desk", "presenter", "glass", "cameras", "microphones", "noises", "computer"}
-SEEN_READS = {"place", "room", "desk", "presenter", "screens", "cameras", "backdrop", "call", "preferences"}
+SEEN_READS = {"place", "shell", "desk", "presenter", "screens", "cameras", "backdrop", "call", "preferences"}
 AREA_READS: dict[Area, set[str]] = {
     "frame": SEEN_READS,
-    "light": LIGHT_READS | METERING_READS | {"room"},
+    "light": LIGHT_READS | METERING_READS,
     "sound": SOUND_READS | {"place", "call", "preferences", "screens"},
     "eyes": SEEN_READS,
 }
-PARTS = SEEN_READS | {"lights", "reflectors", "microphones", "noises", "computer"}
+PARTS = SEEN_READS - {"shell"} | {"room", "lights", "reflectors", "microphones", "noises", "computer"}
 # Where findings that no score holds stand among the others, as if they held down so many points.
 UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
@@ -71,10 +72,12 @@ class Reads:
         """Of a setup. Writing it out is far quicker than comparing it part by part."""
         parts = {name: _text(getattr(setup, name)) for name in PARTS}
         parts["glass"] = "".join(screen.model_dump_json(exclude={"windows"}) for screen in setup.screens)
-        parts["shell"] = setup.room.model_dump_json(exclude={"furnishings", "measured_t60_s"})
+        parts["shell"] = setup.room.model_dump_json(exclude={path.removeprefix("/room/") for path in SOUND_ALONE})
         origins: dict[str, dict[str, str]] = {}
         for path, origin in setup.origins.items():
             origins.setdefault(path.split("/", 2)[1], {})[path] = origin
+        if "room" in origins:
+            origins["shell"] = {path: origin for path, origin in origins["room"].items() if not path.startswith(SOUND_ALONE)}
         return cls(parts, origins)
 
     def same(self, other: Reads, names: Set[str]) -> bool:
