@@ -198,6 +198,8 @@ class SideBySide(TestCase):
         setup = demo("clock-bench")
         usable = [one for one in candidates(setup) if one.use]
         self.assertEqual([one.name for one in usable], ["Earbuds of the spare phone"])
+        named_alike = put(setup, microphones__laptop_h_mic__name="Earbuds of the spare phone")
+        self.assertEqual(len({one.name for one in applied(named_alike, candidates(named_alike)[1].use).microphones}), 2)
         after = applied(setup, usable[0].use)
         self.assertAlmostEqual(appraise(after).area("sound").score, usable[0].score, delta=0.01)  # type: ignore[union-attr]
 

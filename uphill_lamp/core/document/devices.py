@@ -221,6 +221,9 @@ class Input(Part):
     booster_db: Annotated[float, Field(ge=0, le=40, description="Clean gain of a booster before it [dB]")] = 0
 
 
+BY_XLR = ("xlr_dynamic", "xlr_condenser", "shotgun")  # kinds that need an input of their own
+
+
 class Microphone(Thing):
     """A microphone: held by the body, standing in the room, or part of a screen."""
 

@@ -17,7 +17,7 @@ from uphill_lamp.core.scene.vectors import direction, yaw_tilt_deg
 from uphill_lamp.core.sound.capsule import Heard, heard_by
 from uphill_lamp.core.sound.gain import unpowered
 from uphill_lamp.core.sound.measures import measures
-from uphill_lamp.core.sound.moves import KIT_HEADPHONES, KIT_MICROPHONES, heard_through, used_instead
+from uphill_lamp.core.sound.moves import KIT_HEADPHONES, KIT_MICROPHONES, free_id, free_name, heard_through, used_instead
 
 CLOSE_M, OPEN_M, ALIKE_STI = 0.12, 0.35, 0.03
 WALL_M = 0.05
@@ -77,7 +77,7 @@ def candidates(setup: Setup) -> list[Candidate]:
             microphone = typical.microphone(kind, "compared", item.name)
             patch = (
                 *used_instead(setup),
-                add("/microphones/-", microphone | {"id": _free_id(setup, item.id)}),
+                add("/microphones/-", microphone | {"id": free_id(setup, item.id), "name": free_name(setup, item.name)}),
                 *heard_through(setup, kind),
             )
             found.append(_candidate(setup, item.name, microphone, Cost("owned"), "in the drawer", patch))
@@ -131,11 +131,6 @@ def _placed(setup: Setup, kind: Kind) -> dict[str, Any]:
     yaw_deg, tilt_deg = yaw_tilt_deg(face.lips - place)
     where = {f"{axis}_m": float(value) for axis, value in zip("xyz", place, strict=True)}
     return made | {"at": "room", "position": where, "aim_yaw_deg": yaw_deg, "aim_tilt_deg": tilt_deg}
-
-
-def _free_id(setup: Setup, wanted: str) -> str:
-    taken = {microphone.id for microphone in setup.microphones}
-    return next(name for name in (wanted[:36], *(f"{wanted[:34]}-{number}" for number in range(2, 30))) if name not in taken)
 
 
 def schools(found: list[Candidate]) -> str:

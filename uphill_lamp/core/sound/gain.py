@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from uphill_lamp.core.document.devices import Input, Microphone
+from uphill_lamp.core.document.devices import BY_XLR, Input, Microphone
 
 PASCAL_DB = 94.0  # sensitivities are given at this sound level
 DBV_TO_DBU = 2.2
 WANTED_DBFS = -18.0  # average of speech; its peaks are some 12 to 15 dB higher
-BY_XLR = ("xlr_dynamic", "xlr_condenser", "shotgun")
 POWERED = ("xlr_condenser", "shotgun")  # these want 48 V
 TYPICAL_INPUT = Input()
 

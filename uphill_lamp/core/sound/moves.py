@@ -39,7 +39,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
         if kind and _allowed(setup, kind):
             patch = (
                 *used_instead(setup),
-                add("/microphones/-", typical.microphone(kind, _free_id(setup, item.id), _free_name(setup, item.name))),
+                add("/microphones/-", typical.microphone(kind, free_id(setup, item.id), free_name(setup, item.name))),
                 *heard_through(setup, kind),
             )
             yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
@@ -56,7 +56,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
         and not worn
         and not any(i.entry in ("wired_headset", "usb_headset") for i in setup.kit)
     ):
-        new = typical.microphone("headset", _free_id(setup, "new-headset"), _free_name(setup, "New headset"))
+        new = typical.microphone("headset", free_id(setup, "new-headset"), free_name(setup, "New headset"))
         cost = Cost("buy", price, setup.preferences.currency)
         patch = (*used_instead(setup), add("/microphones/-", new), *heard_through(setup, "headset"))
         yield Move(
@@ -74,7 +74,7 @@ def _lapel(setup: Setup, worn: set[str | None]) -> Iterator[Move]:
     price = typical.PRICES["lapel_microphone"]
     if setup.preferences.headset_allowed or "lapel" in worn or price > setup.preferences.budget:
         return
-    new = typical.microphone("lapel", _free_id(setup, "new-lapel"), _free_name(setup, "New lapel microphone"))
+    new = typical.microphone("lapel", free_id(setup, "new-lapel"), free_name(setup, "New lapel microphone"))
     cost = Cost("buy", price, setup.preferences.currency)
     yield Move("sound.buy_lapel", "Lapel microphone", (*used_instead(setup), add("/microphones/-", new)), cost, (cautions.CABLES,),
                detail=f"Clipped a hand below the chin, off hair and scarf; {money(price, cost.currency)}.")  # fmt: skip
@@ -82,7 +82,7 @@ def _lapel(setup: Setup, worn: set[str | None]) -> Iterator[Move]:
 
 def _any_earbuds(setup: Setup) -> Iterator[Move]:
     """Nobody listed any, yet many a phone came with a pair."""
-    new = typical.microphone("earbud_cord", _free_id(setup, "found-earbuds"), _free_name(setup, "Earbuds with a cord"))
+    new = typical.microphone("earbud_cord", free_id(setup, "found-earbuds"), free_name(setup, "Earbuds with a cord"))
     patch = (*used_instead(setup), add("/microphones/-", new), *heard_through(setup, "earbud_cord"))
     yield Move("sound.any_earbuds", "Use any earbuds with a cord you can find", patch, FREE, _worn_cautions("earbud_cord"),
                detail="The microphone hangs in the cord; keep it off collar and hair.")  # fmt: skip
@@ -103,11 +103,13 @@ def _worn_cautions(kind: str) -> tuple[str, ...]:
     return (cautions.HEADPHONES,) if kind in ALSO_HEADPHONES else (cautions.CABLES,)
 
 
-def _free_id(setup: Setup, wanted: str) -> str:
+def free_id(setup: Setup, wanted: str) -> str:
+    """An id that no microphone has, as near to the wished one as can be."""
     return _unused(wanted[:36], {microphone.id for microphone in setup.microphones}, "-")
 
 
-def _free_name(setup: Setup, wanted: str) -> str:
+def free_name(setup: Setup, wanted: str) -> str:
+    """A name that no microphone has, as near to the wished one as can be."""
     return _unused(wanted[:76], {microphone.name for microphone in setup.microphones}, " ")
 
 

@@ -16,6 +16,7 @@ from uphill_lamp.core.sound.gain import input_of, unpowered
 from uphill_lamp.core.sound.measures import SOUND_EARLY_S, sound_early_s
 
 BOOSTER_DB = 25.0
+SOUND_LATE_S = 0.125  # from here on listeners notice that sound comes after the picture (ITU-R BT.1359)
 
 
 def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
@@ -70,9 +71,6 @@ def early_words(setup: Setup) -> tuple[str, str] | None:
             "The sound is held back for longer than the picture needs.",
         )
     return None
-
-
-SOUND_LATE_S = 0.125
 
 
 def delay(setup: Setup) -> Iterator[Move]:

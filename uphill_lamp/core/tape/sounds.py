@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from uphill_lamp.core.document.devices import Input, Microphone
+from uphill_lamp.core.document.devices import BY_XLR, Input, Microphone
 from uphill_lamp.core.document.patch import Patch, add, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
@@ -22,7 +22,6 @@ PATTERNS: Choices = (
 STANDS: Choices = (
     ("body", "on me"), ("desk_stand", "a desk stand"), ("boom_arm", "an arm on the desk"), ("floor_stand", "a floor stand"), ("device", "its device"),
 )  # fmt: skip
-BY_XLR = ("xlr_dynamic", "xlr_condenser", "shotgun")
 
 
 def of_microphone(setup: Setup, microphone: Microphone) -> tuple[Measured, ...]:
