@@ -157,6 +157,11 @@ class Appraisal:
         return tuple(replace(finding, moves=self._ranked(finding, solved[finding.id], after)) for finding in self.findings)
 
     @cached_property
+    def moves_worked_out(self) -> dict[str, Move]:
+        """Every move that the areas work out for what is wrong, by id, whether it gains by itself or not."""
+        return {move.id: move for finding in self.findings for move in self._solved(finding)}
+
+    @cached_property
     def _solved_light(self) -> tuple[Move, ...]:
         return tuple(light_findings.moves_for(self.falling, self.metered, light_findings.wanting_of(self._light)))
 
@@ -221,24 +226,26 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
     lit = known if known is not None and reads.same(known.reads, LIGHT_READS) else None
     falling = lit.falling.carried_to(setup) if lit else falling_of(setup)
     metered = lit.metered if lit and reads.same(lit.reads, METERING_READS) else meter(falling)
-    heard = known.heard if known is not None and reads.same(known.reads, SOUND_READS) else _heard(setup)
+    heard = known.heard if known is not None and reads.same(known.reads, SOUND_READS) else heard_in(setup)
     weights = setup.preferences.weights
     areas = []
     for area in AREAS:
         before = known.area(area) if known is not None and reads.as_sure(known.reads, AREA_READS[area]) else None
-        measures = before.measures if before else _measured(area, setup, falling, metered, heard)
+        measures = before.measures if before else measured(area, setup, falling, metered, heard)
         score = area_score(measures)
         if score is not None:
             areas.append(AreaScore(area, score, getattr(weights, area), measures))
     return Appraisal(setup, tuple(areas), falling, metered, heard, reads)
 
 
-def _heard(setup: Setup) -> Heard | None:
+def heard_in(setup: Setup) -> Heard | None:
+    """What the microphone in use picks up; None without one, or without the power it wants."""
     microphone = setup.microphone_in_use
     return heard_by(setup, microphone) if microphone and not unpowered(microphone) else None
 
 
-def _measured(area: Area, setup: Setup, falling: Falling, metered: Metered, heard: Heard | None) -> tuple[Measure, ...]:
+def measured(area: Area, setup: Setup, falling: Falling, metered: Metered, heard: Heard | None) -> tuple[Measure, ...]:
+    """The measures of one area, from the setup and what has been computed of its light and sound."""
     if area == "frame":
         return (*frame_measures.measures(setup), *frame_shown.measures(setup))
     if area == "light":

@@ -24,3 +24,4 @@ BULB = "Switch off and let it cool before you change a bulb; none above the sock
 SCREEN_LAMP = "Bright enough to see, not to squint: turn it down when your eyes tire."
 SOFT = "Duvets and boxes stand round a microphone, never round a person, a lamp or anything that gets warm; keep the air."
 PHANTOM = "48 V only for microphones that want it: headphones off and volume down before you plug or switch."
+MAINS = "Sum the watts on a strip, no strip into a strip, no damaged cable; cables taped or led where nobody walks."

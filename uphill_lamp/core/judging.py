@@ -93,11 +93,12 @@ class Measure:
 
 @dataclass(frozen=True, slots=True)
 class Cost:
-    """What a move asks for; ``amount`` in whole units of ``currency``, 0 unless it is bought."""
+    """What a move asks for; ``amount`` in units of ``currency``, 0 unless it is bought; ``entries`` of the catalogue that are bought."""
 
     kind: CostKind
     amount: float = 0.0
     currency: str = ""
+    entries: tuple[str, ...] = ()
 
 
 FREE = Cost("free")

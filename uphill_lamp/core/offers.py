@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from uphill_lamp.core.document import typical
+from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.patch import Patch, remove
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import OWNED, Cost
@@ -20,15 +21,62 @@ class Offer:
     words: str
 
 
+def bought(setup: Setup, *entries: str, within_budget: bool = True) -> Cost | None:
+    """The cost of catalogue entries bought together; None if one is not in the catalogue or all are beyond the budget."""
+    currency = setup.preferences.currency
+    prices = [catalogue().price(entry, currency) for entry in entries]
+    if any(price is None for price in prices):
+        return None
+    amount = float(sum(price for price in prices if price is not None))
+    return Cost("buy", amount, currency, entries) if amount <= setup.preferences.budget or not within_budget else None
+
+
 def offered(setup: Setup, entry: str, words: str) -> Offer | None:
     """A thing of a catalogue entry, owned or bought; None if it is neither owned nor within the budget.
 
     Args:
-        entry: catalogue entry, which has a typical price.
+        entry: catalogue entry.
         words: what it is called when it has to be bought.
     """
     mine = next((item for item in setup.kit if item.entry == entry), None)
     if mine is not None:
         return Offer(OWNED, (remove(f"/kit/{mine.id}"),), mine.name)
-    cost = Cost("buy", typical.PRICES[entry], setup.preferences.currency)
-    return Offer(cost, (), f"{words}, {money(cost.amount, cost.currency)}") if cost.amount <= setup.preferences.budget else None
+    cost = bought(setup, entry)
+    return Offer(cost, (), f"{words}, {money(cost.amount, cost.currency)}") if cost else None
+
+
+def with_all(setup: Setup, entries: Iterable[str], within_budget: bool = True) -> Offer | None:
+    """Several entries and all that they need, each out of the drawer or bought; None if that cannot be had.
+
+    Args:
+        entries: catalogue entries; what they need by the catalogue comes along, each once.
+        within_budget: whether what costs more than the budget is not to be had.
+    """
+    wanted = _needed(entries)
+    drawer = list(setup.kit)
+    patch: list[dict[str, object]] = []
+    missing, names = [], []
+    for entry in wanted:
+        mine = next((item for item in drawer if item.entry == entry), None)
+        kind = catalogue().kind(entry)
+        names.append(mine.name if mine else kind.name if kind else entry)
+        if mine is None:
+            missing.append(entry)
+            continue
+        drawer.remove(mine)
+        patch.append(dict(remove(f"/kit/{mine.id}")))
+    cost = bought(setup, *missing, within_budget=within_budget) if missing else OWNED
+    return Offer(cost, tuple(patch), ", ".join(names)) if cost else None
+
+
+def _needed(entries: Iterable[str]) -> list[str]:
+    """Entries with what they need, and what that needs in turn, each once; entries that need one another are no harm."""
+    found: list[str] = []
+    waiting = list(entries)
+    while waiting:
+        entry = waiting.pop(0)
+        if entry not in found:
+            found.append(entry)
+            kind = catalogue().kind(entry)
+            waiting += kind.needs if kind else ()
+    return found

@@ -32,6 +32,9 @@ def prepare() -> None:
 
     if not Setup.objects.exists():
         flows.load_demo()
+    from uphill_lamp.web.catalogue import flows as catalogue
+
+    catalogue.load()
 
 
 def demo(port: int, browser: bool = True) -> int:

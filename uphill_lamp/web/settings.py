@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "csp",
     "uphill_lamp.web.setups",
+    "uphill_lamp.web.catalogue",
     "uphill_lamp.web.quickstart",
     "uphill_lamp.web.bench",
     "uphill_lamp.web.places",
@@ -49,6 +50,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "uphill_lamp.web.catalogue.flows.InForce",
 ]
 ROOT_URLCONF = "uphill_lamp.web.urls"
 TEMPLATES = [

@@ -51,6 +51,16 @@ def applied(setup: Setup, patch: Iterable[Operation], origin: Origin | None = "e
     return changed_setup(data, (operation.get("value") for operation in operations))
 
 
+def operated(data: dict[str, Any], patch: Iterable[Operation]) -> None:
+    """Does operations on a document's plain data in place; neither validated nor noted in its origins.
+
+    Raises:
+        Refused: if an operation leads nowhere; then the data is half done.
+    """
+    for number, operation in enumerate(patch):
+        _apply(data, operation, number)
+
+
 def value_at(setup: Setup, path: str) -> Any:
     """The plain value at a path.
 

@@ -98,6 +98,9 @@ class Weights(Part):
     backdrop: Annotated[float, Field(ge=0, le=100)] = 10
 
 
+StepId = Annotated[str, Field(pattern=r"^[a-z][A-Za-z0-9_.@-]{0,119}$")]
+
+
 class Preferences(Part):
     """The schools chosen, what counts, and what may be spent."""
 
@@ -112,6 +115,11 @@ class Preferences(Part):
     budget: Annotated[float, Field(ge=0, le=100000, description="What may be spent, in the currency")] = 0
     currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$", description="Three letters, such as GBP")] = "GBP"
     units: Literal["cm", "inch"] = "cm"
+    money_per_point: Annotated[
+        float, Field(ge=0, le=100000, description="A step that asks more for a point is not worth it, in the currency")
+    ] = 25
+    never: Annotated[tuple[StepId, ...], Field(max_length=60, description="Steps not to be proposed")] = ()
+    must: Annotated[tuple[StepId, ...], Field(max_length=60, description="Steps that are wanted whatever they cost")] = ()
 
 
 class Port(Part):

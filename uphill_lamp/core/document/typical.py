@@ -1,7 +1,7 @@
 """Typical things: what stands in for a value nobody has entered yet.
 
 Working values, one place for each. Lenses and sensors are those of common built-in cameras; microphone figures are mid-range
-for their kind; lamps are the household lamps of the label; prices are rough shop prices in 2026 and only rank offers.
+for their kind; lamps are the household lamps of the label.
 """
 
 from __future__ import annotations
@@ -195,15 +195,6 @@ _BACKDROP: dict[str, Json] = {
 def backdrop(kind: str, id_: str, position: Json, **changes: Any) -> Json:
     """Something behind the presenter."""
     return {"id": id_, "kind": kind, "position": position} | _BACKDROP[kind] | changes
-
-
-# Rough prices of things the findings may offer, in whole units of the setup's currency.
-PRICES: dict[str, float] = {
-    "wired_headset": 25, "earbuds_cord": 12, "desk_lamp_daylight": 22, "laptop_stand": 20, "usb_cardioid": 45, "keyboard": 18,
-    "phone_holder": 12, "clamp_arm": 25, "floor_tripod": 30, "wall_mount": 15, "prompter_glass": 70, "clip_lamp_clamp": 8, "boom_arm": 30,
-    "bulb_true_colours": 9, "colour_filter": 10, "glasses_coating": 60, "pop_filter": 8, "microphone_booster": 60, "rug": 45, "heavy_curtain": 50,
-    "lapel_microphone": 20,
-}  # fmt: skip
 
 
 def ahead(x_m: float, y_m: float, yaw_deg: float, forward_m: float, left_m: float = 0.0) -> tuple[float, float]:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from uphill_lamp.core import cautions
+from uphill_lamp.core.catalogue.kind import Kind
+from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
@@ -15,7 +18,7 @@ from uphill_lamp.core.frame.height import target_deg
 from uphill_lamp.core.frame.measures import head_share
 from uphill_lamp.core.frame.turning import wanted_across
 from uphill_lamp.core.judging import OWNED, Move
-from uphill_lamp.core.offers import offered
+from uphill_lamp.core.offers import offered, with_all
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
@@ -73,24 +76,66 @@ def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
     if phone is None or holder is None or {phone.id, phone.name} & taken:
         return
-    face, yaw_deg = face_of(setup), setup.presenter.facing_yaw_deg
-    new = typical.camera("phone_front", "holder", id=phone.id, name=phone.name, position=point_at(face.at(0.7, 0, 0)).model_dump(), yaw_deg=yaw_deg + 180,
-                         tilt_deg=0.0)  # fmt: skip
-    swap: Patch = (
-        replace(f"/cameras/{setup.main_camera.id}/use", "spare"),
-        add("/cameras/-", new),
-        remove(f"/kit/{phone.id}"),
-        *holder.patch,
-    )
-    try:
-        away_m = max(wanted_distance_m(applied(setup, swap)), LEAST_DISTANCE_M)
-    except Refused:
-        return
-    rise_m = aiming.rise_for_view_angle_m(0.0, 0.0, away_m, target_deg(setup))
-    place = point_at(face.eyes + away_m * direction(yaw_deg) + rise_m * UP).model_dump()
-    swap = (swap[0], add("/cameras/-", new | {"position": place}), *swap[2:])
-    done = _framed(setup, swap)
-    if done is not None:
+    new = typical.camera("phone_front", "holder", id=phone.id, name=phone.name)
+    found = _before_eyes(setup, new, (remove(f"/kit/{phone.id}"), *holder.patch))
+    if found is not None:
+        done, away_m = found
         detail = f"{holder.words}; {length(away_m, setup.preferences.units)} before your face, level with your eyes."
         yield Move(f"frame.use_camera.{phone.id}", f"Use as the camera: {phone.name}", done.patch, holder.cost, (cautions.PHONE_HOLDER,), detail=detail,
                    promises=done.promises)  # fmt: skip
+
+
+def _before_eyes(setup: Setup, new: dict[str, Any], drawer: Patch) -> tuple[Mended, float] | None:
+    """A camera that stands by itself, put before the eyes as far away as its lens wants, as the main one; and how far [m].
+
+    Args:
+        new: the camera as plain data, without a place.
+        drawer: what takes it and its parts out of the drawer.
+    """
+    face, yaw_deg = face_of(setup), setup.presenter.facing_yaw_deg
+    new = new | {"position": point_at(face.at(0.7, 0, 0)).model_dump(), "yaw_deg": (yaw_deg + 180) % 360, "tilt_deg": 0.0}
+    swap: Patch = (replace(f"/cameras/{setup.main_camera.id}/use", "spare"), add("/cameras/-", new), *drawer)
+    try:
+        away_m = max(wanted_distance_m(applied(setup, swap)), LEAST_DISTANCE_M)
+    except Refused:
+        return None
+    rise_m = aiming.rise_for_view_angle_m(0.0, 0.0, away_m, target_deg(setup))
+    place = point_at(face.eyes + away_m * direction(yaw_deg) + rise_m * UP).model_dump()
+    done = _framed(setup, (swap[0], add("/cameras/-", new | {"position": place}), *drawer))
+    return (done, away_m) if done is not None else None
+
+
+def from_catalogue(setup: Setup) -> Iterator[Move]:
+    """Every camera of the catalogue that can be had with all it needs, put before the eyes. One whose output shows its menus is
+    never the main camera."""
+    taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
+    for kind in catalogue().kinds.values():
+        new_id = f"new-{kind.entry.replace('_', '-')}"[:40]
+        made = _camera(kind, new_id)
+        if made is None or kind.attributes.get("clean_hdmi") == "no" or {new_id, kind.name} & taken:
+            continue
+        had = with_all(setup, [kind.entry])
+        found = _before_eyes(setup, made, had.patch) if had is not None else None
+        if had is not None and found is not None:
+            done, away_m = found
+            detail = f"{had.words}; {length(away_m, setup.preferences.units)} before your face, level with your eyes."
+            yield Move(
+                f"frame.catalogue.{kind.entry}", kind.name, done.patch, had.cost, kind.caution_words, detail=detail, promises=done.promises
+            )
+
+
+def _camera(kind: Kind, new_id: str) -> dict[str, Any] | None:
+    """A kind as a camera, without a place; its lens is the catalogue's that it needs. None if it is none, or one from the drawer."""
+    base = kind.attributes.get("kind", "")
+    if kind.role != "camera" or base not in ("webcam", "capture"):
+        return None
+    made = typical.camera(base, "tripod", id=new_id, name=kind.name)
+    lens = made["lens"] | kind.figures("diagonal_fov_deg", "sensor_width_m", "sensor_height_m", "f_number")
+    for entry in kind.needs:
+        fitted = catalogue().kind(entry)
+        if fitted is not None and fitted.role == "lens":
+            lens |= fitted.figures("focal_length_m", "f_number")
+    if "diagonal_fov_deg" in lens and "focal_length_m" in lens:
+        del lens["diagonal_fov_deg"]
+    late = {"latency_s": kind.number("latency_ms") / 1000} if "latency_ms" in kind.attributes else {}
+    return made | {"lens": lens} | late

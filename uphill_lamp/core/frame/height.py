@@ -9,18 +9,18 @@ from dataclasses import replace as changed
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Camera, Screen
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import bands, solvers
 from uphill_lamp.core.frame.aim import Mended, mended, wanted_line
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
+from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect, screen_pane
-from uphill_lamp.core.scene.wording import length, money
+from uphill_lamp.core.scene.wording import length
 
 KEYBOARD_RISE_M = 0.05  # a laptop raised more than this wants its own keyboard
 SAFE_PILE = 1.2  # a pile higher than this times its shorter side is refused
@@ -99,10 +99,11 @@ def _laptop(setup: Setup, lid: Screen) -> Iterator[Move]:
         yield from _move("raise_camera", f"Raise the laptop {_said(setup, step_m)}, {lidded}", done, cost, (cautions.BOOKS, *keys), detail)
         return
     yield from _as_far_as_safe(setup, lid, keys)
-    cost = Cost("buy", typical.PRICES["laptop_stand"], setup.preferences.currency)
-    if cost.amount <= setup.preferences.budget:
-        detail = f"A pile that high would not be safe. A laptop stand, {money(cost.amount, cost.currency)}."
-        yield from _move("laptop_stand", f"Stand that raises the laptop {_said(setup, step_m)}, {lidded}", done, cost, keys, detail)
+    stand = offered(setup, "laptop_stand", "A laptop stand")
+    if stand is not None and done is not None:
+        detail = f"A pile that high would not be safe. {stand.words}."
+        done = changed(done, patch=(*done.patch, *stand.patch))
+        yield from _move("laptop_stand", f"Stand that raises the laptop {_said(setup, step_m)}, {lidded}", done, stand.cost, keys, detail)
 
 
 def _as_far_as_safe(setup: Setup, lid: Screen, keys: tuple[str, ...]) -> Iterator[Move]:

@@ -16,12 +16,13 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, Band, Cost, Move
+from uphill_lamp.core.judging import FREE, Band, Move
 from uphill_lamp.core.light.falling import FACE_POINTS, Falling, face_points, falling_of
 from uphill_lamp.core.light.glare import margins_deg
 from uphill_lamp.core.light.measures import FROM_ABOVE, GLARE, SIDES, level_band, sides_stops, stops
 from uphill_lamp.core.light.radiosity import even_share_per_lm
 from uphill_lamp.core.light.sources import PointSource, lamp_source
+from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.response import light_need, shutter_s
@@ -264,8 +265,8 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
 def buy_lamp(falling: Falling) -> Iterator[Move]:
     """A desk lamp with a bright daylight bulb, where it serves best."""
     setup = falling.setup
-    price = typical.PRICES["desk_lamp_daylight"]
-    if setup.preferences.budget < price or any(light.id == "new-desk-lamp" for light in setup.lights):
+    cost = bought(setup, "desk_lamp_daylight")
+    if cost is None or any(light.id == "new-desk-lamp" for light in setup.lights):
         return
     new = Light.model_validate(typical.light("daylight_desk_lamp", "new-desk-lamp", "New desk lamp", typical.point(1, 1, 1)))
     above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
@@ -274,9 +275,8 @@ def buy_lamp(falling: Falling) -> Iterator[Move]:
         if spot is None:
             continue
         patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
-        cost = Cost("buy", price, setup.preferences.currency)
         title = "Desk lamp with a daylight bulb" + ("; overhead off" if off else "")
-        detail = f"A new lamp, {money(price, cost.currency)}: {spot_words(setup, spot)}"
+        detail = f"A new lamp, {money(cost.amount, cost.currency)}: {spot_words(setup, spot)}"
         name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
         yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
 

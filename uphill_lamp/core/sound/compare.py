@@ -11,7 +11,8 @@ from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.patch import Patch, add, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Cost, Measure, area_score
+from uphill_lamp.core.judging import OWNED, Cost, Measure, area_score
+from uphill_lamp.core.offers import Offer, with_all
 from uphill_lamp.core.scene.placing import face_of, room_size
 from uphill_lamp.core.scene.vectors import direction, yaw_tilt_deg
 from uphill_lamp.core.sound.capsule import Heard, heard_by
@@ -26,30 +27,30 @@ WALL_M = 0.05
 @dataclass(frozen=True)
 class Kind:
     """A kind that could be had, by its typical entry, and where it stands from the lips: distance [m], aside and up [deg];
-    on the desk if ``up_deg`` is None."""
+    on the desk if ``up_deg`` is None; ``has`` the catalogue entries it takes, what they need apart."""
 
     entry: str
     name: str
     away_m: float
     aside_deg: float
     up_deg: float | None
-    price: float
+    has: tuple[str, ...]
     trouble: str
     changes: tuple[tuple[str, Any], ...] = ()
 
 
-# Prices are rough, with what each kind needs to work: arm, input, cable.
+ON_ARM = ("boom_arm", "pop_filter")
 KINDS = (
-    Kind("earbud_cord", "Earbuds with a cord", 0, 0, 0, 12, "a cord on you; rubs on collars"),
-    Kind("headset", "Headset", 0, 0, 0, 25, "worn on the head, and seen"),
-    Kind("lapel", "Lapel microphone", 0, 0, 0, 20, "clipped on; rubs on cloth"),
-    Kind("usb_desk", "USB microphone on its desk stand", 0.45, 15, None, 45, "hears the desk; stands in the way"),
-    Kind("usb_desk", "USB microphone on an arm, 15 cm", 0.15, 25, -20, 75, "an arm clamped to the desk", (("stand", "boom_arm"), ("pop_filter", True))),
-    Kind("xlr_dynamic", "Dynamic microphone close up, 7 cm", 0.07, 25, -15, 190, "an arm, an input box, never leaning back", (("pop_filter", True),)),
-    Kind("xlr_condenser", "Condenser on an arm, 20 cm", 0.2, 25, -20, 190, "an arm, an input box with 48 V", (("pop_filter", True),)),
-    Kind("xlr_condenser", "Condenser on an arm, 40 cm", 0.4, 20, 35, 190, "an arm over the picture, an input box with 48 V"),
-    Kind("shotgun", "Narrow microphone above the picture, 60 cm", 0.6, 0, 40, 280, "a tall stand, an input box with 48 V", (("stand", "floor_stand"),)),
-    Kind("phone", "Phone laid on the desk", 0.4, 20, None, 0, "a phone that is free during the call", (("stand", "desk_stand"),)),
+    Kind("earbud_cord", "Earbuds with a cord", 0, 0, 0, ("earbuds_cord",), "a cord on you; rubs on collars"),
+    Kind("headset", "Headset", 0, 0, 0, ("wired_headset",), "worn on the head, and seen"),
+    Kind("lapel", "Lapel microphone", 0, 0, 0, ("lapel_microphone",), "clipped on; rubs on cloth"),
+    Kind("usb_desk", "USB microphone on its desk stand", 0.45, 15, None, ("usb_cardioid",), "hears the desk; stands in the way"),
+    Kind("usb_desk", "USB microphone on an arm, 15 cm", 0.15, 25, -20, ("usb_cardioid", *ON_ARM), "an arm clamped to the desk", (("stand", "boom_arm"), ("pop_filter", True))),
+    Kind("xlr_dynamic", "Dynamic microphone close up, 7 cm", 0.07, 25, -15, ("xlr_dynamic", *ON_ARM), "an arm, an input box, never leaning back", (("pop_filter", True),)),
+    Kind("xlr_condenser", "Condenser on an arm, 20 cm", 0.2, 25, -20, ("xlr_condenser", *ON_ARM), "an arm, an input box with 48 V", (("pop_filter", True),)),
+    Kind("xlr_condenser", "Condenser on an arm, 40 cm", 0.4, 20, 35, ("xlr_condenser", "boom_arm"), "an arm over the picture, an input box with 48 V"),
+    Kind("shotgun", "Narrow microphone above the picture, 60 cm", 0.6, 0, 40, ("narrow_microphone", "floor_stand"), "a tall stand, an input box with 48 V", (("stand", "floor_stand"),)),
+    Kind("phone", "Phone laid on the desk", 0.4, 20, None, (), "a phone that is free during the call", (("stand", "desk_stand"),)),
 )  # fmt: skip
 
 
@@ -80,14 +81,15 @@ def candidates(setup: Setup) -> list[Candidate]:
                 add("/microphones/-", microphone | {"id": free_id(setup, item.id), "name": free_name(setup, item.name)}),
                 *heard_through(setup, kind),
             )
-            found.append(_candidate(setup, item.name, microphone, Cost("owned"), "in the drawer", patch))
+            found.append(_candidate(setup, item.name, microphone, OWNED, "in the drawer", patch))
     there = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
     phone = any("phone" in item.entry and item.entry not in KIT_HEADPHONES for item in setup.kit)
     for one in KINDS:
         if (one.entry in typical.WORN and one.entry in there) or (one.entry == "phone" and not phone):
             continue
-        cost = Cost("buy", one.price, setup.preferences.currency) if one.price else Cost("owned")
-        found.append(_candidate(setup, one.name, _placed(setup, one), cost, one.trouble, ()))
+        had = with_all(setup, one.has, within_budget=False) if one.has else Offer(OWNED, (), "")
+        if had is not None:
+            found.append(_candidate(setup, one.name, placed(setup, one), had.cost, one.trouble, ()))
     return sorted(found, key=lambda one: -one.score)
 
 
@@ -99,7 +101,7 @@ def _owned(setup: Setup, microphone: Microphone) -> Candidate:
         setup,
         microphone.name,
         microphone.model_dump(),
-        Cost("owned"),
+        OWNED,
         "in use" if microphone.in_use else "there already",
         patch,
         microphone.in_use,
@@ -118,8 +120,8 @@ def _candidate(
     return Candidate(name, alone, heard, {one.id: one for one in found}, area_score(found) or 0.0, cost, trouble, use, in_use)
 
 
-def _placed(setup: Setup, kind: Kind) -> dict[str, Any]:
-    """A kind where it would stand in this room, aimed at the lips."""
+def placed(setup: Setup, kind: Kind) -> dict[str, Any]:
+    """A kind where it would stand in this room, aimed at the lips, as plain data."""
     made = typical.microphone(kind.entry, "compared", kind.name, True, **dict(kind.changes))
     if kind.entry in typical.WORN:
         return made

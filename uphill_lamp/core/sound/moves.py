@@ -11,7 +11,8 @@ from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.patch import Patch, add, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
+from uphill_lamp.core.judging import FREE, OWNED, Move
+from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.placing import face_of, microphone_place
 from uphill_lamp.core.scene.vectors import Vector, unit, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import length, money
@@ -48,16 +49,15 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
     if not worn_kinds & {"earbud_cord", "headset"} and (used is None or used.at == "screen"):
         yield from _any_earbuds(setup)
     yield from _lapel(setup, worn_kinds)
-    price = typical.PRICES["wired_headset"]
+    cost = bought(setup, "wired_headset")
     worn = {microphone.kind for microphone in setup.microphones} & {"headset"}
     if (
         setup.preferences.headset_allowed
-        and price <= setup.preferences.budget
+        and cost is not None
         and not worn
         and not any(i.entry in ("wired_headset", "usb_headset") for i in setup.kit)
     ):
         new = typical.microphone("headset", free_id(setup, "new-headset"), free_name(setup, "New headset"))
-        cost = Cost("buy", price, setup.preferences.currency)
         patch = (*used_instead(setup), add("/microphones/-", new), *heard_through(setup, "headset"))
         yield Move(
             "sound.buy_headset",
@@ -65,19 +65,18 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
             patch,
             cost,
             (cautions.HEADPHONES,),
-            detail=f"A simple wired headset, {money(price, cost.currency)}.",
+            detail=f"A simple wired headset, {money(cost.amount, cost.currency)}.",
         )
 
 
 def _lapel(setup: Setup, worn: set[str | None]) -> Iterator[Move]:
     """For those who will wear nothing on the head."""
-    price = typical.PRICES["lapel_microphone"]
-    if setup.preferences.headset_allowed or "lapel" in worn or price > setup.preferences.budget:
+    cost = bought(setup, "lapel_microphone")
+    if setup.preferences.headset_allowed or "lapel" in worn or cost is None:
         return
     new = typical.microphone("lapel", free_id(setup, "new-lapel"), free_name(setup, "New lapel microphone"))
-    cost = Cost("buy", price, setup.preferences.currency)
     yield Move("sound.buy_lapel", "Lapel microphone", (*used_instead(setup), add("/microphones/-", new)), cost, (cautions.CABLES,),
-               detail=f"Clipped a hand below the chin, off hair and scarf; {money(price, cost.currency)}.")  # fmt: skip
+               detail=f"Clipped a hand below the chin, off hair and scarf; {money(cost.amount, cost.currency)}.")  # fmt: skip
 
 
 def _any_earbuds(setup: Setup) -> Iterator[Move]:
@@ -158,15 +157,14 @@ def headphones(setup: Setup) -> Iterator[Move]:
     if owned:
         yield Move("sound.headphones", f"Listen through: {owned[0]}", patch, OWNED, (cautions.HEADPHONES,))
         return
-    price = typical.PRICES["earbuds_cord"]
-    if price <= setup.preferences.budget:
-        cost = Cost("buy", price, setup.preferences.currency)
+    cost = bought(setup, "earbuds_cord")
+    if cost is not None:
         yield Move(
             "sound.buy_earbuds",
             "Plain earbuds, to listen through",
             patch,
             cost,
             (cautions.HEADPHONES,),
-            detail=f"The simplest will do, {money(price, cost.currency)}.",
+            detail=f"The simplest will do, {money(cost.amount, cost.currency)}.",
         )
     yield Move("sound.headphones", "Put on any headphones you can find", patch, FREE, (cautions.HEADPHONES,))

@@ -8,14 +8,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
+from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.placing import face_of, microphone_place, pinhole_of, room_size
 from uphill_lamp.core.scene.vectors import UP, Vector, angle_between_deg, direction, unit, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length, money
+from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, heard_by
 from uphill_lamp.core.sound.measures import SNR, STI
 from uphill_lamp.core.sound.moves import put_at
@@ -59,22 +59,15 @@ def _on_an_arm(setup: Setup, microphone: Microphone, heard: Heard) -> Iterator[M
     patch = put_at(microphone, place, face.lips)
     if microphone.stand != "boom_arm":
         patch = (*patch, replace(f"{root}/stand", "boom_arm"))
-    cost = _arm_cost(setup, microphone)
-    if cost.amount > setup.preferences.budget:
+    arm = Offer(FREE, (), "") if microphone.stand == "boom_arm" else offered(setup, "boom_arm", "An arm")
+    if arm is None:
         return
+    cost, patch = arm.cost, (*patch, *arm.patch)
     side = "left" if aside_deg > 0 else "right"
-    bought = f" An arm costs about {money(cost.amount, cost.currency)}." if cost.kind == "buy" else ""
-    detail = f"{abs(aside_deg):.0f}° to your {side} of your breath, aimed at your lips, outside the picture.{bought}"
+    had = f" {arm.words}." if arm.words else ""
+    detail = f"{abs(aside_deg):.0f}° to your {side} of your breath, aimed at your lips, outside the picture.{had}"
     yield Move("sound.on_an_arm", f"Microphone on an arm, {length(away_m, units)} from your mouth", patch, cost,
                (cautions.CLAMP, cautions.CABLES), detail=detail)  # fmt: skip
-
-
-def _arm_cost(setup: Setup, microphone: Microphone) -> Cost:
-    if microphone.stand == "boom_arm":
-        return FREE
-    if any(item.entry == "boom_arm" for item in setup.kit):
-        return OWNED
-    return Cost("buy", typical.PRICES["boom_arm"], setup.preferences.currency)
 
 
 def _places(setup: Setup) -> Iterator[tuple[Vector, float, float]]:

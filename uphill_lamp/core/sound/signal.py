@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Set
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.patch import Operation, add, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
-from uphill_lamp.core.scene.wording import money
+from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.offers import offered
 from uphill_lamp.core.sound.capsule import Heard
 from uphill_lamp.core.sound.gain import input_of, unpowered
 from uphill_lamp.core.sound.measures import SOUND_EARLY_S, sound_early_s
@@ -24,21 +23,18 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     microphone = setup.microphone_in_use
     if microphone is None:
         return
-    budget = setup.preferences.budget
     if "sound.pops" in wanting and microphone.at == "room":
-        owned = any(item.entry == "pop_filter" for item in setup.kit)
-        if owned or typical.PRICES["pop_filter"] <= budget:
-            cost = OWNED if owned else Cost("buy", typical.PRICES["pop_filter"], setup.preferences.currency)
-            detail = "" if owned else f"Foam or a mesh ring before it, about {money(cost.amount, cost.currency)}."
-            yield Move("sound.pop_filter", "A pop filter before the microphone", (replace(f"/microphones/{microphone.id}/pop_filter", True),), cost,
-                       detail=detail)  # fmt: skip
-    if "sound.gain" in wanting and heard.gain is not None and typical.PRICES["microphone_booster"] <= budget:
+        found = offered(setup, "pop_filter", "Foam or a mesh ring before it")
+        if found is not None:
+            patch = (replace(f"/microphones/{microphone.id}/pop_filter", True), *found.patch)
+            yield Move("sound.pop_filter", "A pop filter before the microphone", patch, found.cost, detail=f"{found.words}.")
+    found = offered(setup, "microphone_booster", "A booster") if "sound.gain" in wanting and heard.gain is not None else None
+    if found is not None and heard.gain is not None:
         into = input_of(microphone)
         if into is not None and into.booster_db == 0:
-            cost = Cost("buy", typical.PRICES["microphone_booster"], setup.preferences.currency)
-            detail = f"Goes between microphone and input; wants the input's 48 V. About {money(cost.amount, cost.currency)}."
+            detail = f"{found.words}. It goes between microphone and input, and wants the input's 48 V."
             short = max(heard.gain.short_db - BOOSTER_DB, 0.0)
-            yield Move("sound.booster", f"A booster of {BOOSTER_DB:.0f} dB before the input", (_into(microphone, booster_db=BOOSTER_DB),), cost,
+            yield Move("sound.booster", f"A booster of {BOOSTER_DB:.0f} dB before the input", (_into(microphone, booster_db=BOOSTER_DB), *found.patch), found.cost,
                        (cautions.PHANTOM,), detail=detail, promises=(("sound.gain", short),))  # fmt: skip
 
 

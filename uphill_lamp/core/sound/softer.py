@@ -6,10 +6,10 @@ from collections.abc import Iterator, Set
 from dataclasses import dataclass
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.patch import add
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import OWNED, Cost, Move
+from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.wording import money
 from uphill_lamp.core.sound.capsule import Heard, heard_by
 from uphill_lamp.core.sound.measures import DIRECT_TO_REVERBERANT, STI, sti_words
@@ -52,16 +52,16 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     now = _worth(heard)
     found = []
     for thing in THINGS:
-        if (price := typical.PRICES.get(thing.price, 0.0)) > setup.preferences.budget:
+        had = offered(setup, thing.price, "") if thing.price else Offer(OWNED, (), "")
+        if had is None:
             continue
         item = {"id": _free(setup), "name": _name(setup, thing), "kind": thing.kind, "count": thing.count}
         room = setup.room.model_copy(update={"furnishings": (*setup.room.furnishings, _Item(thing.kind, thing.count))})
         then = heard_by(setup.model_copy(update={"room": room}), microphone)
-        cost = Cost("buy", price, setup.preferences.currency) if thing.price else OWNED
         told = f"{thing.detail} Clarity {sti_words(heard.sti)} becomes {sti_words(then.sti)}."
-        if thing.price:
-            told += f" About {money(price, cost.currency)}."
-        move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item),), cost,
+        if had.cost.kind == "buy":
+            told += f" {money(had.cost.amount, had.cost.currency).capitalize()}."
+        move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item), *had.patch), had.cost,
                     (thing.caution,) if thing.caution else (), detail=told, promises=(("sound.sti", then.sti),))  # fmt: skip
         found.append(((_worth(then) - now) / thing.trouble, move))
     for _, move in sorted(found, key=lambda pair: -pair[0])[:OFFERED]:

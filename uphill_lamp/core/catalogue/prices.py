@@ -1,0 +1,77 @@
+"""What things cost here: the catalogue in force, with one's own prices and rates, for as long as something is worked out.
+
+The moves of every area ask for prices deep down; which catalogue is meant is told once, around the work, by ``using``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass, field
+
+from uphill_lamp.core.catalogue.kind import Kind
+from uphill_lamp.core.catalogue.table import shipped
+
+BASE = "GBP"
+# Units of a currency for one of BASE: rough figures of autumn 2026, editable.
+TYPICAL_RATES: dict[str, float] = {
+    "GBP": 1.0,
+    "EUR": 1.15,
+    "USD": 1.3,
+    "CHF": 1.08,
+    "SEK": 12.8,
+    "NOK": 13.5,
+    "DKK": 8.6,
+    "PLN": 4.9,
+    "CAD": 1.8,
+    "AUD": 2.0,
+}
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """Kinds by entry, and rates: units of a currency for one of BASE."""
+
+    kinds: Mapping[str, Kind] = field(default_factory=shipped)
+    rates: Mapping[str, float] = field(default_factory=lambda: TYPICAL_RATES)
+
+    def kind(self, entry: str) -> Kind | None:
+        return self.kinds.get(entry)
+
+    def price(self, entry: str, currency: str) -> float | None:
+        """What an entry costs in a currency, to whole units from 10 on; None if it is not in the catalogue."""
+        kind = self.kinds.get(entry)
+        if kind is None:
+            return None
+        rate = self.rates.get(currency, 1.0) / self.rates.get(kind.currency, 1.0) if currency != kind.currency else 1.0
+        amount = kind.price * rate
+        return kind.price if rate == 1.0 else round(amount) if amount >= 10 else round(amount, 1)
+
+    def knows(self, currency: str) -> bool:
+        """Whether there is a rate for a currency; without one figures are taken over as they are."""
+        return currency in self.rates
+
+
+_in_force: ContextVar[Catalogue | None] = ContextVar("catalogue", default=None)
+_typical: list[Catalogue] = []
+
+
+def catalogue() -> Catalogue:
+    """The catalogue in force; the shipped one if none was told."""
+    told = _in_force.get()
+    if told is not None:
+        return told
+    if not _typical:
+        _typical.append(Catalogue())
+    return _typical[0]
+
+
+@contextmanager
+def using(told: Catalogue) -> Iterator[None]:
+    """Work done inside asks this catalogue."""
+    token = _in_force.set(told)
+    try:
+        yield
+    finally:
+        _in_force.reset(token)

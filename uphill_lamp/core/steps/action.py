@@ -1,0 +1,92 @@
+"""Actions: changes of the setup that can be combined, with what each needs and what it cannot go with, told from their patches."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+from uphill_lamp.core.document.patch import Operation, Patch
+from uphill_lamp.core.judging import Area, Cost, Move
+
+KIND_WORDS = {"free": "free", "owned": "with what you own", "buy": "to buy"}
+
+
+@dataclass(frozen=True)
+class Action:
+    """A change of the document that can be part of a combination.
+
+    ``needs`` are ids of actions that must be done before it; ``slot`` names a place that only one action can fill, beside what
+    their patches already say; ``areas`` are those whose figures it can bear on, told by ``dependence``.
+    """
+
+    id: str
+    title: str
+    patch: Patch
+    cost: Cost
+    cautions: tuple[str, ...] = ()
+    detail: str = ""
+    needs: frozenset[str] = frozenset()
+    slot: str = ""
+    areas: frozenset[Area] = frozenset()
+
+    @property
+    def amount(self) -> float:
+        """What it costs, in the setup's currency."""
+        return self.cost.amount if self.cost.kind == "buy" else 0.0
+
+    @cached_property
+    def writes(self) -> dict[str, str]:
+        """What it writes: path to the value as text; a removal as a mark that nothing equals."""
+        return dict(_written(self.id, operation) for operation in self.patch)
+
+    def clashes(self, other: Action) -> bool:
+        """Whether both cannot be done: the same slot, or two values for one path, unless one needs the other and comes after it."""
+        if self.id in other.needs or other.id in self.needs:
+            return False
+        return bool(self.slot and self.slot == other.slot) or _overlap(self.writes, other.writes)
+
+
+def _written(action_id: str, operation: Operation) -> tuple[str, str]:
+    path, value = str(operation["path"]), operation.get("value")
+    if operation["op"] == "remove":
+        return path, f"removed by {action_id}"  # a thing can be taken out of the drawer once
+    if path.endswith("/-"):
+        added = value.get("id", "") if isinstance(value, dict) else ""
+        path = f"{path[:-1]}{added}"
+    return path, json.dumps(value, sort_keys=True)
+
+
+def _overlap(mine: dict[str, str], others: dict[str, str]) -> bool:
+    for path, value in mine.items():
+        for other, its in others.items():
+            if path == other:
+                if value != its:
+                    return True
+            elif path.startswith(other + "/") or other.startswith(path + "/"):
+                return True
+    return False
+
+
+def touches(one: Action, patch: Patch) -> bool:
+    """Whether a patch builds on what an action has written: it changes or removes the same, or something inside it."""
+    after = [path for path, _ in (_written("", operation) for operation in patch)]
+    return any(path == mine or path.startswith(mine + "/") or mine.startswith(path + "/") for path in after for mine in one.writes)
+
+
+def action_of(move: Move, needs: Iterable[str] = (), slot: str = "", name: str = "") -> Action:
+    """A move as an action."""
+    return Action(name or move.id, move.title, move.patch, move.cost, move.cautions, move.detail, frozenset(needs), slot)
+
+
+def conflicts(actions: Iterable[Action]) -> dict[str, frozenset[str]]:
+    """Which actions cannot go with which, by id."""
+    listed = list(actions)
+    found: dict[str, set[str]] = {action.id: set() for action in listed}
+    for index, one in enumerate(listed):
+        for other in listed[index + 1 :]:
+            if one.clashes(other):
+                found[one.id].add(other.id)
+                found[other.id].add(one.id)
+    return {name: frozenset(others) for name, others in found.items()}

@@ -1,0 +1,127 @@
+"""Which actions there are: the moves of all areas, and what the catalogue offers, each once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.frame import cameras
+from uphill_lamp.core.judging import AREAS, Move
+from uphill_lamp.core.light import bought as lamps
+from uphill_lamp.core.sound import bought as microphones
+from uphill_lamp.core.steps.action import Action, action_of, touches
+from uphill_lamp.core.steps.worth import Worth
+
+NEW_LAMP = "new lamp"
+LEAST_ALONE = 0.02  # points; a purchase that gains less by itself is not weighed
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """An action that is not weighed, and why."""
+
+    action: Action
+    why: str
+
+
+@dataclass(frozen=True)
+class Candidates:
+    """The actions to be weighed, what each gains by itself [points], and those left out."""
+
+    actions: tuple[Action, ...]
+    alone: dict[str, float]
+    left_out: tuple[LeftOut, ...]
+
+
+def moves_of(appraisal: Appraisal) -> Iterator[tuple[Move, str]]:
+    """Moves with the slot each fills, if any but what its patch says."""
+    for move in appraisal.moves_worked_out.values():
+        yield move, NEW_LAMP if move.id.startswith("light.buy_lamp") else ""
+    for move in lamps.lamps(appraisal.falling):
+        yield move, NEW_LAMP
+    for move in (*microphones.microphones(appraisal.setup), *cameras.from_catalogue(appraisal.setup)):
+        yield move, ""
+
+
+def gathered(
+    appraisal: Appraisal, worth: Worth, never: Iterable[str] = (), known: Iterable[Action] = (), done: Iterable[Action] = ()
+) -> Candidates:
+    """The actions of a setup.
+
+    Args:
+        appraisal: of the setup, or of the setup with some actions done.
+        worth: of the setup itself.
+        never: ids that are not wanted.
+        known: actions there are already; none is found twice.
+        done: the actions that the appraised setup has done: what builds on them needs them.
+    """
+    refused, before = set(never), list(done)
+    seen = {(tuple(sorted(action.writes.items())), action.needs) for action in known}
+    names = {action.id for action in known}
+    found: list[Action] = []
+    alone: dict[str, float] = {}
+    left_out: list[LeftOut] = []
+    start = worth.document(before)
+    assert start is not None
+    through = {action.id for action in before}
+    for move, slot in moves_of(appraisal):
+        if move.id in names and move.id not in through:
+            continue  # it can be had from the start, and need not wait
+        needs = frozenset(one.id for one in before if touches(one, move.patch))
+        name = move.id if move.id not in names else f"{move.id}@{len(names)}"
+        action = action_of(move, needs, slot, name)
+        if (first := next((one for one in before if one.id == move.id), None)) is not None:
+            # The same move, further on: one action that goes there at once, in the place of the first.
+            patch = move.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *move.patch)
+            action = replace(action, patch=patch, needs=(needs | first.needs) - {first.id}, slot=first.slot)
+        key = tuple(sorted(action.writes.items())), needs
+        if key in seen:
+            continue
+        seen.add(key)
+        after = worth.document([*(one for one in before if not one.clashes(action)), action])
+        if move.id in refused or name in refused:
+            left_out.append(LeftOut(action, "you said never"))
+        elif after is not None and (areas := worth.bears_on(start, after)):
+            names.add(name)
+            found.append(replace(action, areas=areas))
+            alone[name] = whole(worth, after) - whole(worth, start)
+    return _without_beaten(found, alone, left_out)
+
+
+def whole(worth: Worth, setup: object) -> float:
+    """The whole score of a document, 0-100."""
+    weights = shares(worth)
+    return sum(share * (worth.score(area, setup) or 0.0) for area, share in weights.items())  # type: ignore[arg-type]
+
+
+def shares(worth: Worth) -> dict[str, float]:
+    """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
+    weights = {area.area: area.weight for area in worth.base.areas}
+    total = sum(weights.values())
+    if total <= 0:
+        return {area: 1 / len(weights) for area in weights}
+    return {area: weights[area] / total for area in AREAS if weights.get(area)}
+
+
+def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list[LeftOut]) -> Candidates:
+    """Leaves out what is bought in vain: what gains nothing by itself, and what another in its place beats at no higher cost."""
+    kept = []
+    for action in found:
+        if action.cost.kind == "buy" and not action.needs:
+            if alone[action.id] < LEAST_ALONE:
+                left_out.append(LeftOut(action, "gains nothing here"))
+                continue
+            better = next((other for other in found if _beats(other, action, alone)), None)
+            if better is not None:
+                left_out.append(LeftOut(action, f"beaten by: {better.title}"))
+                continue
+        kept.append(action)
+    return Candidates(tuple(kept), {action.id: alone[action.id] for action in kept}, tuple(left_out))
+
+
+def _beats(one: Action, other: Action, alone: dict[str, float]) -> bool:
+    if one.id == other.id or one.areas != other.areas or not one.clashes(other) or one.needs:
+        return False
+    mine, its = (one.amount, -alone[one.id], one.id), (other.amount, -alone[other.id], other.id)
+    return mine[0] <= its[0] + 1e-9 and mine[1] <= its[1] + 1e-9 and mine < its

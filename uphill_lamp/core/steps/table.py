@@ -1,0 +1,184 @@
+"""The table of what combinations of actions are worth, area by area, and the exact front from it.
+
+The whole score is a weighted sum of the areas' scores, and an area's score depends only on the actions that bear on it. So the
+actions that bear on several areas (which camera where, where the desk stands) are fixed first, every combination of them; the
+others of each area are then independent of those of the other areas: each area has a front of its own, and the fronts add.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+
+from uphill_lamp.core.judging import AREAS, Area
+from uphill_lamp.core.steps.action import Action, conflicts
+from uphill_lamp.core.steps.front import Point, front_of, merged
+
+MOST_COMBINATIONS = 3500
+Told = Callable[[int, int], None]
+Valued = Callable[[Area, Sequence[Action]], float | None]
+
+
+class Cancelled(Exception):
+    """The work was no longer wanted."""
+
+
+@dataclass
+class Choice:
+    """Actions to choose from: those that bear on several areas, those of one area each, and what goes with what."""
+
+    shared: list[Action]
+    local: dict[Area, list[Action]]
+    clash: dict[str, frozenset[str]]
+    limit: float
+    must: frozenset[str] = frozenset()
+    order: dict[str, int] = field(default_factory=dict)
+
+    def sorted(self, chosen: Sequence[Action]) -> list[Action]:
+        """In the order they are done: what is needed comes first."""
+        return sorted(chosen, key=lambda action: self.order[action.id])
+
+
+def choice_of(actions: Sequence[Action], limit: float, must: frozenset[str] = frozenset()) -> Choice:
+    """Sorts actions into shared and local ones; what needs or excludes an action of another area is shared."""
+    clash, by_id = conflicts(actions), {action.id: action for action in actions}
+    bound: set[str] = set()
+    for action in actions:
+        for other in action.needs | clash[action.id]:
+            if other in by_id and by_id[other].areas != action.areas and len(by_id[other].areas) <= 1 and len(action.areas) <= 1:
+                bound |= {action.id, other}
+    shared = [action for action in actions if len(action.areas) > 1 or action.id in bound]
+    alone = [action for action in actions if len(action.areas) == 1 and action.id not in bound]
+    local: dict[Area, list[Action]] = {area: [action for action in alone if area in action.areas] for area in AREAS}
+    wanted = frozenset(name for name in must if name in by_id)
+    return Choice(shared, local, clash, limit, wanted, {action.id: index for index, action in enumerate(actions)})
+
+
+def combinations(actions: Sequence[Action], choice: Choice, given: Sequence[Action] = ()) -> Iterator[tuple[Action, ...]]:
+    """Every way to choose among actions that goes together with those given, has what it needs and stays within the limit."""
+    there = frozenset(action.id for action in given)
+    spent = sum(action.amount for action in given)
+    free = [action for action in actions if not choice.clash[action.id] & there]
+
+    def choose(index: int, chosen: tuple[Action, ...], names: frozenset[str], cost: float) -> Iterator[tuple[Action, ...]]:
+        if index == len(free):
+            yield chosen
+            return
+        action = free[index]
+        if action.id not in choice.must:
+            yield from choose(index + 1, chosen, names, cost)
+        fits = not choice.clash[action.id] & names and action.needs <= names and cost + action.amount <= choice.limit + 1e-9
+        if fits:
+            yield from choose(index + 1, (*chosen, action), names | {action.id}, cost + action.amount)
+        elif action.id in choice.must:
+            yield from choose(index + 1, chosen, names, cost)
+
+    yield from choose(0, (), there, spent)
+
+
+def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[Area, int]:
+    """How many combinations each area's table holds; counting stops where there are too many."""
+    found: dict[Area, int] = {}
+    for area in AREAS:
+        seen: set[frozenset[str]] = set()
+        number = 0
+        for given in combinations(choice.shared, choice):
+            bearing = bearing_on(area, given, choice)
+            if _key(bearing) in seen:
+                continue
+            seen.add(_key(bearing))
+            for _ in combinations(choice.local[area], choice, bearing):
+                number += 1
+                if number > most:
+                    break
+            if number > most:
+                break
+        found[area] = number
+    return found
+
+
+def bearing_on(area: Area, given: Sequence[Action], choice: Choice) -> tuple[Action, ...]:
+    """The shared actions that matter to an area's table: those that bear on it, or shut out or carry one of its own, and what
+    these need in turn."""
+    own = choice.local[area]
+    names = {
+        action.id
+        for action in given
+        if area in action.areas or any(action.id in choice.clash[mine.id] or action.id in mine.needs for mine in own)
+    }
+    for action in reversed(given):  # what is needed stands before what needs it
+        if action.id in names:
+            names |= action.needs
+    return tuple(action for action in given if action.id in names)
+
+
+def _key(actions: Sequence[Action]) -> frozenset[str]:
+    return frozenset(action.id for action in actions)
+
+
+@dataclass
+class Table:
+    """What every combination is worth: for each area, by the shared actions that matter to it, the points of its own actions."""
+
+    choice: Choice
+    areas: dict[Area, dict[frozenset[str], list[Point]]]
+    shared: list[tuple[Action, ...]]
+
+    def front(self, weights: dict[Area, float]) -> list[Point]:
+        """The exact cost-score front within the limit.
+
+        Args:
+            weights: share of each area in the whole, summing to 1; areas without a score left out.
+        """
+        found: list[Point] = []
+        for given in self.shared:
+            spent = sum(action.amount for action in given)
+            fronts = [self._front(area, given, weight, self.choice.limit - spent) for area, weight in weights.items()]
+            names = frozenset(action.id for action in given)
+            found += (Point(spent + point.cost, point.score, point.chosen | names) for point in merged(fronts, self.choice.limit - spent))
+            found = front_of(found)
+        return found
+
+    def _front(self, area: Area, given: Sequence[Action], weight: float, limit: float) -> list[Point]:
+        points = self.areas[area][_key(bearing_on(area, given, self.choice))]
+        return [Point(point.cost, weight * point.score, point.chosen) for point in front_of(points, limit)]
+
+
+def filled(
+    choice: Choice,
+    valued: Valued,
+    weights: dict[Area, float],
+    told: Told = lambda done, of: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Table:
+    """The table, worked out.
+
+    Args:
+        valued: an area's score, 0-100, with actions done; None if they do not go together.
+        weights: areas to be worked out; those of weight 0 are not.
+        told: called with how many combinations are done, of how many.
+
+    Raises:
+        Cancelled: as soon as ``cancelled`` says so.
+    """
+    shared = list(combinations(choice.shared, choice))
+    work: dict[tuple[Area, frozenset[str]], tuple[Action, ...]] = {}
+    for given in shared:
+        for area in weights:
+            bearing = bearing_on(area, given, choice)
+            work.setdefault((area, _key(bearing)), bearing)
+    jobs = [(area, key, bearing, list(combinations(choice.local[area], choice, bearing))) for (area, key), bearing in work.items()]
+    total, done = sum(len(sets) for *_, sets in jobs), 0
+    tables: dict[Area, dict[frozenset[str], list[Point]]] = {area: {} for area in weights}
+    for area, key, bearing, sets in jobs:
+        points = []
+        for chosen in sets:
+            if cancelled():
+                raise Cancelled
+            score = valued(area, choice.sorted([*bearing, *chosen]))
+            done += 1
+            told(done, total)
+            if score is not None:
+                points.append(Point(sum(action.amount for action in chosen), score, _key(chosen)))
+        tables[area][key] = points
+    return Table(choice, tables, shared)

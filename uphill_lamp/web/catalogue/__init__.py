@@ -1,0 +1,1 @@
+"""The catalogue as rows that can be changed: kinds, prices, rates."""

@@ -1,0 +1,137 @@
+"""What can be done with the catalogue, and which one is in force."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Iterable
+from datetime import date
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Count, Max
+from django.http import HttpRequest, HttpResponse
+
+from uphill_lamp.core.catalogue.kind import Kind
+from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue, using
+from uphill_lamp.core.catalogue.table import COLUMNS, cells_of, kind_of, shipped
+from uphill_lamp.web.catalogue.models import Entry, Rate
+from uphill_lamp.web.setups import documents
+
+Stamp = tuple[Any, ...]
+_kept: dict[Stamp, Catalogue] = {}
+_lock = threading.Lock()
+
+
+def stamp() -> Stamp:
+    """A mark that changes whenever a row does."""
+    rows = [model.objects.aggregate(last=Max("changed_at"), count=Count("id")) for model in (Entry, Rate)]
+    return tuple(value for row in rows for value in (row["last"], row["count"]))
+
+
+def in_force() -> Catalogue:
+    """The catalogue as the rows have it; what ships with the app where there is none yet."""
+    now = stamp()
+    with _lock:
+        found = _kept.get(now)
+    if found is None:
+        kinds = {row.entry: kind_of_row(row) for row in Entry.objects.filter(hidden=False)} if Entry.objects.exists() else shipped()
+        rates = TYPICAL_RATES | dict(Rate.objects.values_list("currency", "per_base"))
+        found = Catalogue(kinds, rates)
+        with _lock:
+            if _kept:
+                documents.forget()  # what was offered at the old prices is worked out anew
+            _kept.clear()
+            _kept[now] = found
+    return found
+
+
+class InForce:
+    """Middleware: whatever an answer works out, it asks the catalogue as it is now."""
+
+    def __init__(self, answer: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.answer = answer
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        with using(in_force()):
+            return self.answer(request)
+
+
+def kind_of_row(row: Entry) -> Kind:
+    """A row as a kind."""
+    return kind_of({name: str(getattr(row, name)) for name in COLUMNS}, own=row.own)
+
+
+@transaction.atomic
+def load() -> None:
+    """Loads what ships with the app into an empty table, and kinds that have come since into one in use."""
+    there = set(Entry.objects.values_list("entry", flat=True))
+    Entry.objects.bulk_create([_row(kind) for entry, kind in shipped().items() if entry not in there])
+
+
+def _row(kind: Kind) -> Entry:
+    return Entry(own=kind.own, **_fields(kind))
+
+
+def _fields(kind: Kind) -> dict[str, Any]:
+    cells = dict(zip(COLUMNS, cells_of(kind), strict=True))
+    return cells | {"price": kind.price, "mass_kg": kind.mass_kg, "power_w": kind.power_w, "priced_on": kind.priced_on}
+
+
+@transaction.atomic
+def take(kinds: Iterable[Kind]) -> tuple[int, int]:
+    """Kinds taken in, those that are there by the same entry changed; how many new and how many changed."""
+    load()
+    there = {row.entry: row for row in Entry.objects.all()}
+    new = changed = 0
+    ship = shipped()
+    for kind in kinds:
+        row = there.get(kind.entry)
+        if row is None:
+            Entry(own=kind.entry not in ship, **_fields(kind)).save()
+            new += 1
+        elif row.hidden or cells_of(kind_of_row(row)) != cells_of(kind):
+            for name, value in _fields(kind).items():
+                setattr(row, name, value)
+            row.hidden = False
+            row.save()
+            changed += 1
+    return new, changed
+
+
+@transaction.atomic
+def reprice(entry: str, price: float, currency: str, today: date) -> None:
+    """A price of one's own, of today.
+
+    Raises:
+        Entry.DoesNotExist: if there is no such kind.
+    """
+    load()
+    row = Entry.objects.get(entry=entry)
+    row.price, row.currency, row.priced_on = price, currency, today
+    row.save()
+
+
+@transaction.atomic
+def let_go(entry: str) -> None:
+    """A kind taken away: one's own for good, a shipped one hidden. Setups keep what they have of it."""
+    load()
+    row = Entry.objects.get(entry=entry)
+    if row.own:
+        row.delete()
+    else:
+        row.hidden = True
+        row.save()
+
+
+@transaction.atomic
+def as_shipped() -> None:
+    """Kinds and rates as they came; one's own kinds stay."""
+    Entry.objects.filter(own=False).delete()
+    Rate.objects.all().delete()
+    load()
+
+
+@transaction.atomic
+def set_rate(currency: str, per_base: float) -> None:
+    """A rate of one's own."""
+    Rate.objects.update_or_create(currency=currency, defaults={"per_base": per_base})

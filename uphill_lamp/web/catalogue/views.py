@@ -1,0 +1,198 @@
+"""The catalogue's page: prices, own items, what lies in a setup's drawer, CSV out and in."""
+
+from __future__ import annotations
+
+import math
+import re
+from datetime import date
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from pydantic import ValidationError
+
+from uphill_lamp.core.catalogue.kind import MOST_PRICE, Kind
+from uphill_lamp.core.catalogue.prices import BASE, catalogue
+from uphill_lamp.core.catalogue.table import COLUMNS, MOST_BYTES, kind_of, read_table, written_table
+from uphill_lamp.core.document import Refused, read_setup
+from uphill_lamp.core.document.faults import Fault
+from uphill_lamp.core.document.patch import Patch, add, remove
+from uphill_lamp.web.catalogue import flows
+from uphill_lamp.web.catalogue.models import Entry
+from uphill_lamp.web.setups import flows as setups
+from uphill_lamp.web.setups.models import Setup
+
+ROLE_WORDS = {
+    "support": "To stand things on", "arm": "Arms", "mount": "Stands and mounts", "bulb": "Bulbs", "lamp": "Lamps", "diffuser": "Before a lamp", "sheet": "White sheets",
+    "covering": "At the window", "glasses": "Glasses", "power": "Power", "microphone": "Microphones", "headphones": "Headphones", "input": "Inputs", "filter": "Round a microphone",
+    "soft": "Soft things", "camera": "Cameras", "capture": "Capture", "lens": "Lenses", "prompter": "Prompter", "screen": "Screens", "keyboard": "Keys", "cable": "Cables",
+    "adapter": "Adapters", "other": "Other things",
+}  # fmt: skip
+ROLES = tuple(ROLE_WORDS)
+
+
+def _setup(setup_id: int | None) -> Setup | None:
+    if setup_id is None:
+        return None
+    return get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+
+
+@require_GET
+def shown(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
+    """All kinds; beside a setup with what lies in its drawer."""
+    return _page(request, _setup(setup_id))
+
+
+def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: Any) -> HttpResponse:
+    there = flows.in_force()
+    document = read_setup(setup.head.document.encode()) if setup and setup.head else None
+    owned: dict[str, int] = {}
+    for item in document.kit if document else ():
+        owned[item.entry] = owned.get(item.entry, 0) + item.count
+    groups = [
+        (words, [{"kind": kind, "owned": owned.get(kind.entry, 0)} for kind in there.kinds.values() if kind.role == role])
+        for role, words in ROLE_WORDS.items()
+    ]
+    context = {
+        "setup": setup, "revision": setup.head if setup else None, "groups": [(words, rows) for words, rows in groups if rows], "columns": COLUMNS, "base": BASE,
+        "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
+        "roles": ROLE_WORDS.items(), "typed": {}, "said": request.GET.get("said", "")[:200],
+    }  # fmt: skip
+    return render(request, "catalogue/catalogue.html", context | more, status=status)
+
+
+def _back(setup_id: int | None, said: str = "") -> HttpResponse:
+    from urllib.parse import urlencode
+
+    from django.urls import reverse
+
+    address = reverse("catalogue-of", args=[setup_id]) if setup_id else reverse("catalogue")
+    return redirect(f"{address}?{urlencode({'said': said})}" if said else address)
+
+
+@require_POST
+def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """One click: a thing into the setup's drawer, or out of it."""
+    setup = _setup(setup_id)
+    assert setup is not None and setup.head is not None
+    document, entry = read_setup(setup.head.document.encode()), request.POST.get("entry", "")
+    kind = catalogue().kind(entry)
+    lying = [item for item in document.kit if item.entry == entry]
+    if kind is None and not lying:
+        raise Http404
+    patch: Patch
+    if request.POST.get("take") == "out" and lying:
+        patch, words = (remove(f"/kit/{lying[-1].id}"),), f"No longer in the drawer: {lying[-1].name}"
+    else:
+        assert kind is not None
+        taken = {item.id for item in document.kit} | {item.name for item in document.kit}
+        base = entry.replace("_", "-")[:34]
+        new_id = next(name for name in (base, *(f"{base}-{n}" for n in range(2, 99))) if name not in taken)
+        name = next(words for words in (kind.name, *(f"{kind.name[:70]} {n}" for n in range(2, 99))) if words not in taken)
+        item: dict[str, Any] = {"id": new_id, "name": name, "entry": entry}
+        if "thickness_m" in kind.attributes:
+            item["thickness_m"] = kind.number("thickness_m")
+        patch, words = (add("/kit/-", item),), f"In the drawer: {name}"
+    try:
+        setups.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
+    except (setups.Stale, ValueError):
+        return _page(request, setup, 409, fault="The setup has changed since this page was shown. This is how it stands now; nothing was done.")
+    except Refused as refused:
+        return _page(request, setup, 422, fault=f"Not taken: {refused}")
+    return _back(setup_id, words)
+
+
+@require_POST
+def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
+    """A price of one's own."""
+    entry, text, currency = request.POST.get("entry", ""), request.POST.get("price", "").strip(), request.POST.get("currency", "").strip().upper()
+    price = _figure(text)
+    kind = catalogue().kind(entry)
+    if kind is None:
+        raise Http404
+    if price is None or not 0 <= price <= MOST_PRICE or not re.fullmatch("[A-Z]{3}", currency):
+        told = f"{kind.name}: expected a price from 0 to {MOST_PRICE}, such as 24 or 19.50, and a currency of three letters such as {BASE}"
+        return _page(request, _setup(setup_id), 422, fault=told, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
+    flows.reprice(entry, price, currency, date.today())  # noqa: DTZ011: the date on the reader's own calendar
+    return _back(setup_id, f"{kind.name}: {price:g} {currency}, from today")
+
+
+@require_POST
+def gone(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
+    """A kind taken away, or the shipped ones back."""
+    if request.POST.get("back"):
+        flows.as_shipped()
+        return _back(setup_id, "Kinds, prices and rates are as they came; your own items stay")
+    try:
+        flows.let_go(request.POST.get("entry", ""))
+    except Entry.DoesNotExist:
+        raise Http404 from None
+    return _back(setup_id, "Taken away; setups keep what they have of it")
+
+
+@require_POST
+def rated(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
+    """A rate of one's own."""
+    currency, text = request.POST.get("currency", "").strip().upper(), request.POST.get("rate", "").strip()
+    rate = _figure(text)
+    if rate is None or not 1e-4 <= rate <= 1e6 or not re.fullmatch("[A-Z]{3}", currency) or currency == BASE:
+        told = f"Expected how many units of another currency of three letters one {BASE} gives, such as EUR and 1.15"
+        return _page(request, _setup(setup_id), 422, fault=told, typed={"currency": currency[:8], "rate": text[:20]})
+    flows.set_rate(currency, rate)
+    return _back(setup_id, f"1 {BASE} = {rate:g} {currency}")
+
+
+@require_http_methods(["POST"])
+def added(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
+    """One's own item, typed in."""
+    row = {name: request.POST.get(name, "").strip() for name in COLUMNS}
+    row["priced_on"] = row["priced_on"] or date.today().isoformat()  # noqa: DTZ011
+    row["entry"] = row["entry"] or re.sub(r"[^a-z0-9]+", "_", row["name"].lower()).strip("_")[:40]
+    row["price"] = (row["price"] or "0").replace(",", ".")
+    row["currency"] = row["currency"].upper() or BASE
+    try:
+        kind: Kind = kind_of(row, own=True)
+        if kind.entry in catalogue().kinds:
+            raise Refused([Fault("entry", f"{kind.entry}, which is there already", "another name")])
+        flows.take([kind])
+    except (ValidationError, Refused) as wrong:
+        return _page(request, _setup(setup_id), 422, add_faults=_faults(wrong, row), typed=row)
+    return _back(setup_id, f"Added: {kind.name}")
+
+
+def _faults(wrong: ValidationError | Refused, row: dict[str, str]) -> list[str]:
+    if isinstance(wrong, Refused):
+        return [f"{fault.path}: {fault.found}; expected {fault.expected}" for fault in wrong.faults]
+    return [f"{fault['loc'][0] if fault['loc'] else 'item'}: {fault['msg'].removeprefix('Value error, ')}" for fault in wrong.errors()]
+
+
+@require_GET
+def table(request: HttpRequest) -> HttpResponse:
+    """The catalogue as CSV."""
+    answer = HttpResponse(written_table(catalogue().kinds.values()), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = 'attachment; filename="catalogue.csv"'
+    return answer
+
+
+@require_POST
+def opened(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
+    """A catalogue from CSV: taken wholly or not at all."""
+    upload = request.FILES.get("file")
+    try:
+        if upload is None:
+            raise Refused([Fault("", "no file", "a table as CSV")])
+        if (upload.size or 0) > MOST_BYTES:
+            raise Refused([Fault("", f"a file of {(upload.size or 0) / 1e6:.1f} MB", f"{MOST_BYTES / 1e6:g} MB at most")])
+        new, changed = flows.take(read_table(upload.read()))
+    except Refused as refused:
+        return _page(request, _setup(setup_id), 422, file_faults=refused.faults, file_name=(upload.name or "")[:80] if upload else "")
+    return _back(setup_id, f"{new} new, {changed} changed")
+
+
+def _figure(text: str) -> float | None:
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        return None
+    return value if math.isfinite(value) else None
