@@ -6,6 +6,7 @@ from django.urls import path
 
 from uphill_lamp.web.bench import pictures
 from uphill_lamp.web.bench import views as bench
+from uphill_lamp.web.catalogue import views as catalogue
 from uphill_lamp.web.day import views as day
 from uphill_lamp.web.files import views as files
 from uphill_lamp.web.hands import views as hands
@@ -17,6 +18,7 @@ from uphill_lamp.web.places import views as places
 from uphill_lamp.web.prompter import views as prompter
 from uphill_lamp.web.quickstart import views as quickstart
 from uphill_lamp.web.setups import views as setups
+from uphill_lamp.web.steps import views as steps
 
 urlpatterns = [
     path("", setups.all_setups, name="setups"),
@@ -39,6 +41,30 @@ urlpatterns = [
     path("setups/<int:setup_id>/hands/", hands.hands_on, name="hands"),
     path("setups/<int:setup_id>/microphones/", microphones.microphones, name="microphones"),
     path("setups/<int:setup_id>/compare/<int:other_id>/", places.compare, name="compare"),
+    path("setups/<int:setup_id>/steps/", steps.steps, name="steps"),
+    path("setups/<int:setup_id>/steps/progress/", steps.progress, name="steps-progress"),
+    path("setups/<int:setup_id>/steps/stop/", steps.stop, name="steps-stop"),
+    path("setups/<int:setup_id>/steps/wish/", steps.wish, name="steps-wish"),
+    path("setups/<int:setup_id>/steps/do/", steps.do, name="steps-do"),
+    path("setups/<int:setup_id>/steps/ladder.csv", steps.as_table, name="ladder-csv"),
+    path("setups/<int:setup_id>/steps/ladder.svg", steps.as_drawing, name="ladder-svg"),
+    path("setups/<int:setup_id>/steps/<str:number>/shopping/", steps.shopping, name="shopping"),
+    path("setups/<int:setup_id>/steps/<str:number>/try/<slug:stage>/", steps.trying, name="trying"),
+    path("setups/<int:setup_id>/catalogue/", catalogue.shown, name="catalogue-of"),
+    path("setups/<int:setup_id>/catalogue/owned/", catalogue.owned, name="owned"),
+    *(
+        path(f"{before}catalogue/{last}/", view, name=f"catalogue-{last}{mark}")
+        for before, mark in (("", ""), ("setups/<int:setup_id>/", "-of"))
+        for last, view in (
+            ("price", catalogue.priced),
+            ("away", catalogue.gone),
+            ("rate", catalogue.rated),
+            ("add", catalogue.added),
+            ("open", catalogue.opened),
+        )
+    ),
+    path("catalogue/", catalogue.shown, name="catalogue"),
+    path("catalogue.csv", catalogue.table, name="catalogue-csv"),
     path("setups/<int:setup_id>/", bench.start, name="bench-start"),
     path("setups/<int:setup_id>/<slug:stage>/", bench.bench, name="bench"),
     path("setups/<int:setup_id>/<slug:stage>/fragment/", bench.fragment, name="fragment"),

@@ -70,15 +70,15 @@ def _mirrored(falling: Falling) -> list[Glare]:
         return []
     face, lens = face_of(setup), camera_pose(setup, setup.main_camera).place
     noticed = noticed_cd_m2(falling)
-    found = []
-    for source in falling.sources:
-        if isinstance(source, SunBeam):  # its disc is a point in a lens; the sun on the face is judged by itself
-            continue
-        spots = spots_of(source)
-        if _bright_cd_m2(source, spots, face) >= noticed:
-            margin = float(margins_deg(face, lens, spots).min())
-            if math.isfinite(margin):
-                found.append(Glare(source, margin))
+    # The sun's disc is a point in a lens; the sun on the face is judged by itself.
+    shining = [(source, spots_of(source)) for source in falling.sources if not isinstance(source, SunBeam)]
+    bright = [(source, spots) for source, spots in shining if _bright_cd_m2(source, spots, face) >= noticed]
+    if not bright:
+        return []
+    margins = margins_deg(face, lens, np.concatenate([spots for _, spots in bright]))
+    ends = np.cumsum([len(spots) for _, spots in bright])
+    nearest = [float(part.min()) for part in np.split(margins, ends[:-1])]
+    found = [Glare(source, margin) for (source, _), margin in zip(bright, nearest, strict=True) if math.isfinite(margin)]
     return sorted(found, key=lambda glare: glare.margin_deg)
 
 

@@ -6,8 +6,9 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import cameras
-from uphill_lamp.core.judging import AREAS, Move
+from uphill_lamp.core.judging import AREAS, Area, Move
 from uphill_lamp.core.light import bought as lamps
 from uphill_lamp.core.sound import bought as microphones
 from uphill_lamp.core.steps.action import Action, action_of, touches
@@ -89,15 +90,15 @@ def gathered(
     return _without_beaten(found, alone, left_out)
 
 
-def whole(worth: Worth, setup: object) -> float:
+def whole(worth: Worth, setup: Setup) -> float:
     """The whole score of a document, 0-100."""
     weights = shares(worth)
-    return sum(share * (worth.score(area, setup) or 0.0) for area, share in weights.items())  # type: ignore[arg-type]
+    return sum(share * (worth.score(area, setup) or 0.0) for area, share in weights.items())
 
 
-def shares(worth: Worth) -> dict[str, float]:
+def shares(worth: Worth) -> dict[Area, float]:
     """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
-    weights = {area.area: area.weight for area in worth.base.areas}
+    weights: dict[Area, float] = {area.area: area.weight for area in worth.base.areas}
     total = sum(weights.values())
     if total <= 0:
         return {area: 1 / len(weights) for area in weights}
@@ -123,5 +124,6 @@ def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list
 def _beats(one: Action, other: Action, alone: dict[str, float]) -> bool:
     if one.id == other.id or one.areas != other.areas or not one.clashes(other) or one.needs:
         return False
-    mine, its = (one.amount, -alone[one.id], one.id), (other.amount, -alone[other.id], other.id)
-    return mine[0] <= its[0] + 1e-9 and mine[1] <= its[1] + 1e-9 and mine < its
+    dearer, poorer = one.amount > other.amount + 1e-9, alone[one.id] < alone[other.id] - 1e-9
+    alike = one.amount == other.amount and alone[one.id] == alone[other.id]
+    return not dearer and not poorer and (not alike or one.id < other.id)

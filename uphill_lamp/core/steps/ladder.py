@@ -106,7 +106,8 @@ def climbed(
             more = _following(front, choice, worth, wishes.never)
             if not more.actions:
                 break
-            found = Candidates((*found.actions, *more.actions), found.alone | more.alone, (*found.left_out, *more.left_out))
+            worthy = _beside_the_best(found, front, choice, worth) | more.alone
+            found = Candidates((*found.actions, *more.actions), worthy, (*found.left_out, *more.left_out))
     actions = {action.id: action for action in found.actions}
     front = _standing(front, actions, worth)
     rungs = _rungs(front, actions, worth, wishes.money_per_point, wishes.currency)
@@ -115,7 +116,7 @@ def climbed(
 
 
 def _front(choice: Choice, worth: Worth, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
-    weights: dict[Area, float] = shares(worth)  # type: ignore[assignment]
+    weights = shares(worth)
 
     def valued(area: Area, actions: Sequence[Action]) -> float | None:
         there = worth.document(actions)
@@ -150,7 +151,7 @@ def _following(front: Sequence[Point], choice: Choice, worth: Worth, never: Iter
     """What more there is to do once the best of a first round is done: for nothing, and for all the money."""
     known = [*choice.shared, *(action for actions in choice.local.values() for action in actions)]
     found = Candidates((), {}, ())
-    for point in {front[0].chosen, front[-1].chosen} if front else ():
+    for point in dict.fromkeys((front[0].chosen, front[-1].chosen)) if front else ():
         done = choice.sorted([action for action in known if action.id in point])
         try:
             there = appraise(worth.whole_document(done), known=worth.base)
@@ -160,6 +161,25 @@ def _following(front: Sequence[Point], choice: Choice, worth: Worth, never: Iter
         useful = tuple(action for action in more.actions if more.alone[action.id] >= LEAST_GAIN)
         found = Candidates((*found.actions, *useful), found.alone | more.alone, found.left_out)
     return found
+
+
+def _beside_the_best(found: Candidates, front: Sequence[Point], choice: Choice, worth: Worth) -> dict[str, float]:
+    """What each action adds to the best set for nothing, or for all the money, if that is more than it gains by itself: in a bad
+    setup one fault hides what mending another is worth."""
+    gains = dict(found.alone)
+    for point in dict.fromkeys((front[0].chosen, front[-1].chosen)):
+        for action in found.actions:
+            rest = [
+                one
+                for one in found.actions
+                if one.id in point and one.id != action.id and not one.clashes(action) and action.id not in one.needs
+            ]
+            names = {one.id for one in rest}
+            if action.needs <= names:
+                kept = choice.sorted([one for one in rest if one.needs <= names])
+                added = _worth_of(choice.sorted([*kept, action]), worth) - _worth_of(kept, worth)
+                gains[action.id] = max(gains[action.id], added)
+    return gains
 
 
 def _standing(front: list[Point], actions: dict[str, Action], worth: Worth) -> list[Point]:

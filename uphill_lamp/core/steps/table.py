@@ -14,7 +14,7 @@ from uphill_lamp.core.judging import AREAS, Area
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.front import Point, front_of, merged
 
-MOST_COMBINATIONS = 3500
+MOST_COMBINATIONS = 3200
 Told = Callable[[int, int], None]
 Valued = Callable[[Area, Sequence[Action]], float | None]
 

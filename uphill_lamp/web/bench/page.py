@@ -37,10 +37,10 @@ class Stage:
     key: int
 
 
-# Backdrop, Steps, Check and Go join when they exist; their keys are kept for them. Place has a page of its own.
-PLACE = Stage("place", "Place", 1)
-STAGES = (PLACE, Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6))
-SLUGS = {stage.slug: stage for stage in STAGES if stage is not PLACE}
+# Backdrop, Check and Go join when they exist; their keys are kept for them. Place and Steps have pages of their own.
+PLACE, STEPS = Stage("place", "Place", 1), Stage("steps", "Steps", 7)
+STAGES = (PLACE, Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6), STEPS)
+SLUGS = {stage.slug: stage for stage in STAGES if stage not in (PLACE, STEPS)}
 
 
 def first_in_hand(appraisal: Appraisal, stage: str) -> str:

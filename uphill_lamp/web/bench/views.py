@@ -140,6 +140,8 @@ def _inline(picture: Future[bytes | None]) -> str:
 
 def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before: Appraisal, words: str) -> HttpResponse:
     if not _wants_fragment(request):
+        if request.POST.get("back") == "steps":
+            return redirect("steps", setup_id)
         return redirect(f"{reverse('bench', args=[setup_id, stage])}?picked={picked}")
     setup, revision = _rows(setup_id, stage)
     digest, appraisal = appraised(revision.document)

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import math
 import re
-from datetime import date
+from datetime import date, datetime
 from typing import Any
+from urllib.parse import urlencode
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 from pydantic import ValidationError
 
 from uphill_lamp.core.catalogue.kind import MOST_PRICE, Kind
-from uphill_lamp.core.catalogue.prices import BASE, catalogue
+from uphill_lamp.core.catalogue.prices import BASE, Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, MOST_BYTES, kind_of, read_table, written_table
 from uphill_lamp.core.document import Refused, read_setup
 from uphill_lamp.core.document.faults import Fault
@@ -51,7 +53,7 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     for item in document.kit if document else ():
         owned[item.entry] = owned.get(item.entry, 0) + item.count
     groups = [
-        (words, [{"kind": kind, "owned": owned.get(kind.entry, 0)} for kind in there.kinds.values() if kind.role == role])
+        (words, [_shown_kind(there, kind, owned) for kind in there.kinds.values() if kind.role == role])
         for role, words in ROLE_WORDS.items()
     ]
     context = {
@@ -62,11 +64,12 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     return render(request, "catalogue/catalogue.html", context | more, status=status)
 
 
+def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int]) -> dict[str, Any]:
+    needs = [there.kinds[entry].name if entry in there.kinds else entry for entry in kind.needs]
+    return {"kind": kind, "owned": owned.get(kind.entry, 0), "needs": needs}
+
+
 def _back(setup_id: int | None, said: str = "") -> HttpResponse:
-    from urllib.parse import urlencode
-
-    from django.urls import reverse
-
     address = reverse("catalogue-of", args=[setup_id]) if setup_id else reverse("catalogue")
     return redirect(f"{address}?{urlencode({'said': said})}" if said else address)
 
@@ -97,7 +100,9 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
     try:
         setups.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
     except (setups.Stale, ValueError):
-        return _page(request, setup, 409, fault="The setup has changed since this page was shown. This is how it stands now; nothing was done.")
+        return _page(
+            request, setup, 409, fault="The setup has changed since this page was shown. This is how it stands now; nothing was done."
+        )
     except Refused as refused:
         return _page(request, setup, 422, fault=f"Not taken: {refused}")
     return _back(setup_id, words)
@@ -106,7 +111,11 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
 @require_POST
 def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """A price of one's own."""
-    entry, text, currency = request.POST.get("entry", ""), request.POST.get("price", "").strip(), request.POST.get("currency", "").strip().upper()
+    entry, text, currency = (
+        request.POST.get("entry", ""),
+        request.POST.get("price", "").strip(),
+        request.POST.get("currency", "").strip().upper(),
+    )
     price = _figure(text)
     kind = catalogue().kind(entry)
     if kind is None:
@@ -114,7 +123,7 @@ def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     if price is None or not 0 <= price <= MOST_PRICE or not re.fullmatch("[A-Z]{3}", currency):
         told = f"{kind.name}: expected a price from 0 to {MOST_PRICE}, such as 24 or 19.50, and a currency of three letters such as {BASE}"
         return _page(request, _setup(setup_id), 422, fault=told, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
-    flows.reprice(entry, price, currency, date.today())  # noqa: DTZ011: the date on the reader's own calendar
+    flows.reprice(entry, price, currency, _today())
     return _back(setup_id, f"{kind.name}: {price:g} {currency}, from today")
 
 
@@ -147,7 +156,7 @@ def rated(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
 def added(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """One's own item, typed in."""
     row = {name: request.POST.get(name, "").strip() for name in COLUMNS}
-    row["priced_on"] = row["priced_on"] or date.today().isoformat()  # noqa: DTZ011
+    row["priced_on"] = row["priced_on"] or _today().isoformat()
     row["entry"] = row["entry"] or re.sub(r"[^a-z0-9]+", "_", row["name"].lower()).strip("_")[:40]
     row["price"] = (row["price"] or "0").replace(",", ".")
     row["currency"] = row["currency"].upper() or BASE
@@ -188,6 +197,10 @@ def opened(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     except Refused as refused:
         return _page(request, _setup(setup_id), 422, file_faults=refused.faults, file_name=(upload.name or "")[:80] if upload else "")
     return _back(setup_id, f"{new} new, {changed} changed")
+
+
+def _today() -> date:
+    return datetime.now().astimezone().date()
 
 
 def _figure(text: str) -> float | None:

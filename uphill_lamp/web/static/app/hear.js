@@ -64,7 +64,7 @@
       say("Your own voice is the sample now. Press Play.");
     } catch { say("The app does not answer, or the file is too large. Nothing was kept."); } finally { busy(false); }
   }
-  part("file").addEventListener("change", (event) => {
+  part("file")?.addEventListener("change", (event) => {
     const [file] = event.target.files;
     if (file) send(file, file.name);
     event.target.value = "";
@@ -110,6 +110,6 @@
     for (const one of parts) for (const sample of one) { view.setInt16(at, Math.max(-1, Math.min(1, sample)) * 32767, true); at += 2; }
     return new Blob([view], { type: "audio/wav" });
   }
-  recordButton.addEventListener("click", () => (recording ? finish() : record()));
+  recordButton?.addEventListener("click", () => (recording ? finish() : record()));
   differ();
 })();

@@ -1,0 +1,52 @@
+// Steps: waits for the ladder, and lets the budget be slid along the hill; the figures come with the page, nothing is worked out here.
+(() => {
+  const page = document.querySelector("[data-steps]");
+  document.querySelector("[data-print]")?.addEventListener("click", () => window.print());
+  if (!page) return;
+  const ASKS_MS = 400;
+
+  async function wait() {
+    try {
+      const answer = await fetch(page.dataset.progress, { headers: { "X-Uphill-Fragment": "1" } });
+      if (answer.status === 204) { location.reload(); return; }
+      if (answer.ok) {
+        const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-progress-panel]");
+        const shown = page.querySelector("[data-progress-panel]"), bar = shown.querySelector("progress");
+        bar.value = Number(fresh.querySelector("progress").getAttribute("value"));
+        shown.querySelector("[role=status]").textContent = fresh.querySelector("[role=status]").textContent;
+      }
+    } catch { /* asked again */ }
+    setTimeout(wait, ASKS_MS);
+  }
+  if ("waiting" in page.dataset) setTimeout(wait, ASKS_MS);
+
+  const form = page.querySelector("[data-budget]");
+  if (form) {
+    const front = JSON.parse(document.getElementById("front").textContent);
+    const slider = form.querySelector("[data-slider]"), figure = form.querySelector("[data-figure]"), said = page.querySelector("[data-budget-said]");
+    const mark = page.querySelector("[data-budget-mark]"), line = mark.querySelector("line"), word = mark.querySelector("text");
+    const currency = figure.nextElementSibling.textContent;
+    const show = (money) => {
+      const best = front.filter((one) => one.cost <= money + 1e-9).at(-1) ?? front[0];
+      const buys = best.buys.length ? ` Bought: ${best.buys.join("; ")}.` : "";
+      said.textContent = `Within ${money} ${currency} the best is ${Math.round(best.score)} points${best.cost ? ` for ${best.cost}` : ", for nothing"}: ${best.steps} steps.${buys}`;
+      const { left, right, most } = mark.dataset;
+      const x = Number(left) + (Number(right) - Number(left)) * Math.min(money / Number(most), 1);
+      line.setAttribute("x1", x); line.setAttribute("x2", x); word.setAttribute("x", x); word.textContent = `budget ${money}`;
+    };
+    slider.addEventListener("input", () => { figure.value = slider.value; show(Number(slider.value)); });
+    slider.addEventListener("change", () => form.requestSubmit());
+    figure.addEventListener("input", () => {
+      const money = Number(figure.value.replace(",", "."));
+      if (Number.isFinite(money) && money >= 0) { slider.value = money; show(money); }
+    });
+  }
+  // The keys of the slope, and undo and redo, as on the bench.
+  document.addEventListener("keydown", (event) => {
+    if (event.target.closest("input, select, textarea") || event.altKey) return;
+    const undo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z";
+    if (undo) { event.preventDefault(); document.querySelector(event.shiftKey ? "[data-redo]" : "[data-undo]")?.click(); return; }
+    if (event.ctrlKey || event.metaKey) return;
+    document.querySelector(`[data-stage-key="${CSS.escape(event.key)}"]`)?.click();
+  });
+})();

@@ -1,0 +1,1 @@
+"""Steps: the ladder worked out beside the page, shown, tried on the bench, done."""

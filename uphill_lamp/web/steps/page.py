@@ -1,0 +1,97 @@
+"""What the page of steps shows."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.drawings.alt import alt_text
+from uphill_lamp.drawings.hill import bought_bar, hill
+from uphill_lamp.web.microphones.hearing import key_of
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.steps.work import Job, reached
+
+LEAST_LOOK = 100.0
+MOST_LOOK = 5000.0
+
+
+def limit_of(budget: float) -> float:
+    """How much money to look at: twice the budget, at least 100, in round figures."""
+    return float(min(max(LEAST_LOOK, 10 * -(-2 * budget // 10)), MOST_LOOK))
+
+
+def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) -> dict[str, Any]:
+    """The hill, the rungs and what each leads to."""
+    ladder, budget = job.ladder, appraisal.setup.preferences.budget
+    base = {
+        "setup": setup,
+        "revision": setup.head,
+        "job": job,
+        "appraisal": appraisal,
+        "digest": digest,
+        "ladder": ladder,
+        "budget": budget,
+    }
+    if ladder is None:
+        return base
+    most = max(ladder.limit, 1.0)
+    paid = max((rung.paid for rung in ladder.rungs), default=0.0)
+    rungs = []
+    for number, rung in enumerate(ladder.rungs):
+        there, after = reached(appraisal, ladder, number)
+        rungs.append({
+            "number": number + 1, "rung": rung, "digest": there, "alt": alt_text(after), "bar": bought_bar(rung, paid), "is_stop": number == ladder.stop,
+            "within": rung.cost <= budget + 1e-9,
+        })  # fmt: skip
+    best = ladder.within(budget)
+    return base | {
+        "hill": hill(ladder, budget, most), "rungs": rungs, "most": most, "front": _front(ladder), "best": best, "best_actions": ladder.chosen(best),
+        "heard": _heard(appraisal, digest, ladder), "now_alt": alt_text(appraisal), "weights": _weights(appraisal),
+    }  # fmt: skip
+
+
+def _weights(appraisal: Appraisal) -> list[tuple[str, str, float]]:
+    """Areas that are scored, by name, words and weight."""
+    return [(area.area, area.area.capitalize(), area.weight) for area in appraisal.areas]
+
+
+def _front(ladder: Ladder) -> list[dict[str, Any]]:
+    """The front for the slider: cost, score and what is done."""
+    return [
+        {
+            "cost": point.cost,
+            "score": round(point.score, 1),
+            "buys": [one.title for one in ladder.chosen(point) if one.amount],
+            "steps": len(point.chosen),
+        }
+        for point in ladder.front
+    ]
+
+
+def _heard(appraisal: Appraisal, digest: str, ladder: Ladder) -> list[dict[str, object]]:
+    """The voice as it is now and from each rung on that changes it, for Hear it."""
+    from uphill_lamp.core.sound.compare import candidates
+
+    found: list[dict[str, object]] = []
+    last = ""
+    for number in range(-1, len(ladder.rungs)):
+        there, after = (digest, appraisal) if number < 0 else reached(appraisal, ladder, number)
+        one = next((one for one in candidates(after.setup) if one.in_use and one.heard is not None), None)
+        if one is None or one.heard is None:
+            continue
+        key = key_of(after.setup, one)
+        if key == last:
+            continue
+        last = key
+        name = "Now" if number < 0 else f"Rung {number + 1}: {one.name}"
+        found.append(
+            {
+                "name": name,
+                "address": f"{there}/{key}",
+                "sti": one.heard.sti,
+                "snr": one.heard.snr_db,
+                "drr": one.heard.direct_to_reverberant_db,
+            }
+        )
+    return found

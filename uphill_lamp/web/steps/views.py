@@ -1,0 +1,266 @@
+"""The page of steps: worked out, wished for, tried, done."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.catalogue.prices import catalogue
+from uphill_lamp.core.catalogue.table import safe_cell
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document.faults import Fault
+from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.core.steps.shopping import shopping_list
+from uphill_lamp.drawings.hill import hill
+from uphill_lamp.listening.render import VOICES
+from uphill_lamp.web.bench import page as bench
+from uphill_lamp.web.catalogue.flows import stamp
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.documents import appraised
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.steps import page
+from uphill_lamp.web.steps.work import Job, job_for, reached
+
+WAIT_S = 0.4  # a ladder that is ready so soon is shown at once
+
+
+def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
+    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    assert setup.head is not None
+    return setup, *appraised(setup.head.document)
+
+
+def _job(digest: str, appraisal: Appraisal, again: bool = False) -> Job:
+    return job_for(appraisal, digest, page.limit_of(appraisal.setup.preferences.budget), stamp(), again)
+
+
+@require_GET
+def steps(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The page; the ladder is begun, and shown when it is there."""
+    return _shown(request, setup_id)
+
+
+def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 200, typed: dict[str, str] | None = None) -> HttpResponse:
+    setup, digest, appraisal = _rows(setup_id)
+    job = _job(digest, appraisal)
+    job.wait(WAIT_S)
+    context = page.ladder_context(setup, digest, appraisal, job) | bench.slope_context(setup, appraisal, bench.STEPS)
+    more = {
+        "fault": fault, "typed": typed or {}, "wishes": appraisal.setup.preferences, "voices": VOICES,
+        "known_currency": catalogue().knows(appraisal.setup.preferences.currency), "can_undo": setup.head.parent_id is not None,  # type: ignore[union-attr]
+        "can_redo": setup.head.children.exists(), "voice": "high" if appraisal.setup.presenter.voice == "female" else "low",  # type: ignore[union-attr]
+    }  # fmt: skip
+    return render(request, "steps/steps.html", context | more, status=status)
+
+
+@require_GET
+def progress(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """How far the ladder is, for the page that waits for it; 204 once it is there, or stopped."""
+    _, digest, appraisal = _rows(setup_id)
+    job = _job(digest, appraisal)
+    if not job.running:
+        return HttpResponse(status=204)
+    return render(request, "steps/_progress.html", {"job": job, "setup": {"pk": setup_id}})
+
+
+@require_POST
+def stop(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The ladder is no longer wanted; or it is wanted after all."""
+    _, digest, appraisal = _rows(setup_id)
+    again = bool(request.POST.get("again"))
+    job = _job(digest, appraisal, again)
+    if not again:
+        job.stop()
+        job.wait(2.0)
+    return redirect("steps", setup_id)
+
+
+@require_POST
+def wish(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """What may be spent, what counts, what is never or in any case wanted: a change of the setup's preferences."""
+    setup, _, appraisal = _rows(setup_id)
+    typed = {name: request.POST.get(name, "")[:40] for name in ("budget", "money_per_point", "never", "must", "neither")}
+    try:
+        patch, words = _wished(appraisal, request)
+        flows.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
+    except Refused as refused:
+        fault = refused.faults[0]
+        return _shown(request, setup_id, f"Not taken: found {fault.found}; expected {fault.expected}.", 422, typed)
+    except (flows.Stale, ValueError):
+        return _shown(
+            request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was done.", 409, typed
+        )
+    return redirect("steps", setup_id)
+
+
+def _wished(appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
+    wishes, form = appraisal.setup.preferences, request.POST
+    currency = wishes.currency
+    if "budget" in form:
+        budget = _money(form["budget"])
+        return (replace("/preferences/budget", budget),), f"Budget: {budget:g} {currency}"
+    if "money_per_point" in form:
+        most = _money(form["money_per_point"])
+        return (replace("/preferences/money_per_point", most),), f"A point is worth {most:g} {currency}"
+    if "sound" in form:
+        weights = {area: _money(form.get(area, "")) for area in ("sound", "light", "frame", "eyes")}
+        return tuple(replace(f"/preferences/weights/{area}", value) for area, value in weights.items()), "How much each area counts"
+    for kind, words in (("never", "Never: "), ("must", "In any case: "), ("neither", "As it pays: ")):
+        if kind in form:
+            name = form[kind]
+            kept = {other: [one for one in getattr(wishes, other) if one != name] for other in ("never", "must")}
+            if kind != "neither":
+                kept[kind].append(name)
+            said = form.get("title", name)[:150]
+            return tuple(replace(f"/preferences/{other}", names) for other, names in kept.items()), words + said
+    raise Refused([Fault("", "nothing", "a budget, weights, or a step")])
+
+
+def _money(text: str) -> float:
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        value = math.nan
+    if not 0 <= value <= 100_000:
+        raise Refused([Fault("/budget", repr(text)[:40], "a figure from 0 to 100000, such as 60")])
+    return value
+
+
+def _ready(setup_id: int) -> tuple[Setup, Appraisal, Ladder]:
+    """A setup with its ladder, waited for.
+
+    Raises:
+        Http404: if it was stopped or went wrong.
+    """
+    setup, digest, appraisal = _rows(setup_id)
+    job = _job(digest, appraisal)
+    job.wait(60.0)
+    if job.ladder is None:
+        raise Http404
+    return setup, appraisal, job.ladder
+
+
+def _number(ladder: Ladder, text: str) -> int:
+    number = int(text) if text.isdigit() and len(text) < 4 else 0
+    if not 1 <= number <= len(ladder.rungs):
+        raise Http404
+    return number - 1
+
+
+@require_POST
+def do(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """A rung, or its way up to a step, done: one revision that can be undone."""
+    setup, _, ladder = _ready(setup_id)
+    assert setup.head is not None
+    if request.POST.get("parent") != str(setup.head.pk):
+        return _shown(
+            request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was done.", 409
+        )
+    number = _number(ladder, request.POST.get("rung", ""))
+    rung = ladder.rungs[number]
+    patch = tuple(operation for action in rung.chosen for operation in action.patch)
+    words = f"Rung {number + 1}: " + "; ".join(action.title for action in rung.chosen)
+    only = request.POST.get("step", "")
+    if only:
+        step = next((one for one in ladder.rungs[0].steps if one.action.id == only), None)
+        if step is None or step.action.needs:
+            raise Http404
+        patch, words = step.action.patch, step.action.title
+    try:
+        flows.change(setup.pk, setup.head.pk, patch, words)
+    except (Refused, flows.Stale) as refused:
+        return _shown(request, setup_id, f"It does not fit: {refused}", 422)
+    return redirect("steps", setup_id)
+
+
+@require_GET
+def trying(request: HttpRequest, setup_id: int, number: str, stage: str) -> HttpResponse:
+    """The bench as a rung would leave it: looked at and listened to, not yet done."""
+    setup, appraisal, ladder = _ready(setup_id)
+    if stage not in bench.SLUGS:
+        raise Http404
+    which = _number(ladder, number)
+    digest, after = reached(appraisal, ladder, which)
+    assert setup.head is not None
+    picked = bench.first_in_hand(after, stage)
+    context = bench.context(setup, setup.head, digest, after, stage, picked)
+    more = {"rung": ladder.rungs[which], "number": which + 1, "was": appraisal, "stages_tried": list(bench.SLUGS.values())}
+    return render(request, "steps/trying.html", context | more)
+
+
+@require_GET
+def shopping(request: HttpRequest, setup_id: int, number: str) -> HttpResponse:
+    """What a rung asks to buy: a page to print, or CSV."""
+    setup, appraisal, ladder = _ready(setup_id)
+    which = _number(ladder, number)
+    rows = shopping_list(ladder.rungs[which].chosen, ladder.currency)
+    if request.GET.get("as") == "csv":
+        table = [["what", "how many", "price each", "sum", "currency", "price of", "for", "mind"]]
+        table += [
+            [
+                row.name,
+                row.count,
+                f"{row.price:g}",
+                f"{row.amount:g}",
+                ladder.currency,
+                row.priced_on,
+                "; ".join(row.used_for),
+                " ".join(row.cautions),
+            ]
+            for row in rows
+        ]
+        return _csv(table, "shopping-list.csv")
+    total = sum(row.amount for row in rows)
+    context = {
+        "setup": setup,
+        "appraisal": appraisal,
+        "rows": rows,
+        "total": total,
+        "ladder": ladder,
+        "number": which + 1,
+        "rung": ladder.rungs[which],
+    }
+    return render(request, "steps/shopping.html", context)
+
+
+@require_GET
+def as_table(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The ladder as CSV: a line for each step."""
+    _, _, ladder = _ready(setup_id)
+    table: list[list[Any]] = [
+        ["rung", "step", "what", "cost", "currency", "gain", "score after", "bought at once", "paid walking", "worth it", "no longer used"]
+    ]
+    for number, rung in enumerate(ladder.rungs, start=1):
+        for order, step in enumerate(rung.steps, start=1):
+            table.append([number, order, step.action.title, f"{step.action.amount:g}", ladder.currency, f"{step.gain:.1f}", f"{step.score:.1f}", f"{rung.cost:g}",
+                          f"{rung.paid:g}", "yes" if rung.worth_it else "no", "; ".join(one.title for one in step.replaces)])  # fmt: skip
+    return _csv(table, "ladder.csv")
+
+
+def _csv(table: list[list[Any]], name: str) -> HttpResponse:
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\r\n").writerows([safe_cell(str(cell)) for cell in row] for row in table)
+    answer = HttpResponse("\ufeff" + out.getvalue(), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
+@require_GET
+def as_drawing(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The hill as an SVG file of its own."""
+    from uphill_lamp.drawings.styled import styled
+
+    _, appraisal, ladder = _ready(setup_id)
+    answer = HttpResponse(
+        styled(hill(ladder, appraisal.setup.preferences.budget, ladder.limit)), content_type="image/svg+xml; charset=utf-8"
+    )
+    answer["Content-Disposition"] = 'attachment; filename="ladder.svg"'
+    return answer

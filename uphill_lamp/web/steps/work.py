@@ -1,0 +1,116 @@
+"""Ladders worked out in a thread beside the pages: progress told, stopped on wish, kept by what they were worked out from."""
+
+from __future__ import annotations
+
+import contextvars
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, field
+
+from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.document import applied
+from uphill_lamp.core.steps.ladder import Ladder, climbed
+from uphill_lamp.core.steps.table import Cancelled
+from uphill_lamp.web.setups.documents import appraised, text_of
+
+MOST_KEPT = 12
+Key = tuple[object, ...]
+
+
+@dataclass
+class Job:
+    """A ladder being worked out, or worked out, or stopped."""
+
+    key: Key
+    done: int = 0
+    total: int = 0
+    ladder: Ladder | None = None
+    digests: tuple[str, ...] = ()
+    failed: str = ""
+    _stop: threading.Event = field(default_factory=threading.Event)
+    _ended: threading.Event = field(default_factory=threading.Event)
+
+    @property
+    def share(self) -> float:
+        """How far it is, 0-1."""
+        return self.done / self.total if self.total else 0.0
+
+    @property
+    def running(self) -> bool:
+        return not self._ended.is_set()
+
+    @property
+    def stopped(self) -> bool:
+        return self._stop.is_set() and self.ladder is None
+
+    def stop(self) -> None:
+        """No longer wanted."""
+        self._stop.set()
+
+    def wait(self, seconds: float) -> bool:
+        """Waits for the end; whether it has come."""
+        return self._ended.wait(seconds)
+
+    def work(self, appraisal: Appraisal, limit: float) -> None:
+        """Works the ladder out, and appraises what each rung leads to, so that its picture can be asked for."""
+
+        def told(done: int, total: int) -> None:
+            self.done, self.total = done, total
+
+        try:
+            ladder = climbed(appraisal, limit, told, self._stop.is_set)
+            self.digests = tuple(reached(appraisal, ladder, number)[0] for number in range(len(ladder.rungs)))
+            self.ladder = ladder
+        except Cancelled:
+            pass
+        finally:  # a thread has nobody above it: what goes wrong here is printed by Python, and told on the page
+            self.failed = "" if self.ladder or self._stop.is_set() else "Something of ours went wrong while the steps were worked out."
+            self._ended.set()
+
+
+_jobs: OrderedDict[Key, Job] = OrderedDict()
+_lock = threading.Lock()
+_turn = threading.Lock()  # one ladder at a time; the newest wish stops the one before
+
+
+def job_for(appraisal: Appraisal, digest: str, limit: float, stamp: tuple[object, ...], again: bool = False) -> Job:
+    """The job of a document, started if there is none; ``again`` starts one that was stopped."""
+    key = digest, limit, stamp
+    with _lock:
+        job = _jobs.get(key)
+        if job is not None and not (again and (job.stopped or job.failed)):
+            _jobs.move_to_end(key)
+            return job
+        for other in _jobs.values():
+            if other.running:
+                other.stop()
+        job = _jobs[key] = Job(key)
+        while len(_jobs) > MOST_KEPT:
+            _jobs.popitem(last=False)
+    context = contextvars.copy_context()
+
+    def run() -> None:
+        with _turn:
+            context.run(job.work, appraisal, limit)
+
+    threading.Thread(target=run, daemon=True, name="ladder").start()
+    return job
+
+
+def reached(appraisal: Appraisal, ladder: Ladder, number: int) -> tuple[str, Appraisal]:
+    """Digest and appraisal of the setup as a rung leaves it.
+
+    Raises:
+        Refused: if it cannot be saved so, which the ladder has ruled out.
+    """
+    patch = [operation for action in ladder.rungs[number].chosen for operation in action.patch]
+    document = applied(appraisal.setup, patch)
+    return appraised(text_of(document), appraisal, document)
+
+
+def forget() -> None:
+    """Stops and forgets every job, for tests."""
+    with _lock:
+        for job in _jobs.values():
+            job.stop()
+        _jobs.clear()
