@@ -52,7 +52,7 @@ def with_all(setup: Setup, entries: Iterable[str], within_budget: bool = True) -
         entries: catalogue entries; what they need by the catalogue comes along, each once.
         within_budget: whether what costs more than the budget is not to be had.
     """
-    wanted = _needed(entries)
+    wanted = needed(entries)
     drawer = list(setup.kit)
     patch: list[dict[str, object]] = []
     missing, names = [], []
@@ -69,7 +69,7 @@ def with_all(setup: Setup, entries: Iterable[str], within_budget: bool = True) -
     return Offer(cost, tuple(patch), ", ".join(names)) if cost else None
 
 
-def _needed(entries: Iterable[str]) -> list[str]:
+def needed(entries: Iterable[str]) -> list[str]:
     """Entries with what they need, and what that needs in turn, each once; entries that need one another are no harm."""
     found: list[str] = []
     waiting = list(entries)

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 
 from uphill_lamp.core.document.fields import CCT, Part, Point, Share, Thing, Yaw, metres
 
+Entry = Annotated[str | None, Field(pattern=r"^[a-z][a-z0-9_]{0,39}$", description="Its kind in the catalogue, where it is known")]
 ScreenId = Annotated[str, Field(max_length=40, description="Id of the screen it belongs to")]
 Tilt = Annotated[float, Field(ge=-90, le=90, description="Up positive [deg]")]
 
@@ -107,6 +108,7 @@ class Camera(Thing):
     white_balance: WhiteBalance
     latency_s: Annotated[float, Field(ge=0, le=2, description="Picture late by [s]")] = 0.05
     use: Literal["main", "bench_view", "spare"]
+    entry: Entry = None
     framed_in: Annotated[
         Literal["nothing", "mirror", "second_screen"], Field(description="Where its picture is seen while it is set up, if not on itself")
     ] = "nothing"
@@ -176,6 +178,7 @@ class Light(Thing):
     heat: Literal["cool", "warm", "hot"] = "cool"
     stands: Literal["desk", "floor", "clamp", "wall", "ceiling"]
     owned: bool = True
+    entry: Entry = None
 
     @model_validator(mode="after")
     def _has_its_size(self) -> Self:
@@ -242,6 +245,7 @@ class Microphone(Thing):
     damped: Annotated[bool, Field(description="Stands on something soft, or hangs in a cradle")] = False
     input: Annotated[Input | None, Field(description="Of an XLR microphone; typical if absent")] = None
     in_use: bool
+    entry: Entry = None
 
     @model_validator(mode="after")
     def _one_place(self) -> Self:

@@ -7,6 +7,7 @@ List items are named by their id (``/lights/bench-lamp/dim``), so that a path ke
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from copy import deepcopy
 from typing import Any, Literal
 
 from uphill_lamp.core.document.faults import Fault, Refused, shown
@@ -114,7 +115,7 @@ def _apply(data: dict[str, Any], operation: Operation, number: int) -> None:
             _child(parent, last, path)
             del parent[last]
         else:
-            parent[last] = operation["value"]
+            parent[last] = deepcopy(operation["value"])  # later operations write into it, and must not write into the patch
     else:
         raise Refused([Fault(path, "a path that leads nowhere", "a path of this setup")])
 
@@ -122,13 +123,13 @@ def _apply(data: dict[str, Any], operation: Operation, number: int) -> None:
 def _apply_to_list(items: list[Any], last: str, operation: Operation) -> None:
     if operation["op"] == "add":
         at = len(items) if last == "-" else _index(items, last, operation["path"])
-        items.insert(at, operation["value"])
+        items.insert(at, deepcopy(operation["value"]))
         return
     index = _index(items, last, operation["path"])
     if operation["op"] == "remove":
         del items[index]
     else:
-        items[index] = operation["value"]
+        items[index] = deepcopy(operation["value"])
 
 
 def _note_origin(data: dict[str, Any], operation: Operation, origin: Origin | None) -> None:

@@ -76,7 +76,7 @@ def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
     if phone is None or holder is None or {phone.id, phone.name} & taken:
         return
-    new = typical.camera("phone_front", "holder", id=phone.id, name=phone.name)
+    new = typical.camera("phone_front", "holder", id=phone.id, name=phone.name, entry="old_phone")
     found = _before_eyes(setup, new, (remove(f"/kit/{phone.id}"), *holder.patch))
     if found is not None:
         done, away_m = found
@@ -138,4 +138,4 @@ def _camera(kind: Kind, new_id: str) -> dict[str, Any] | None:
     if "diagonal_fov_deg" in lens and "focal_length_m" in lens:
         del lens["diagonal_fov_deg"]
     late = {"latency_s": kind.number("latency_ms") / 1000} if "latency_ms" in kind.attributes else {}
-    return made | {"lens": lens} | late
+    return made | {"lens": lens, "entry": kind.entry} | late

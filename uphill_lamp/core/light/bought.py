@@ -32,7 +32,7 @@ def _placed(falling: Falling, kind: Kind, had: Offer, off: Sequence[Light]) -> I
         lamp = Light.model_validate(
             {"id": "", "name": kind.name, "position": {"x_m": 1, "y_m": 1, "z_m": 1}, "on": True}
             | kind.figures(*FIELDS)
-            | {"id": "new-lamp"}
+            | {"id": "new-lamp", "entry": kind.entry}
         )
     except ValueError:  # one of somebody's own whose figures make no lamp
         return

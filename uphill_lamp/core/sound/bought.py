@@ -43,7 +43,7 @@ def _taken(setup: Setup, kind: Kind, index: int, found: Offer) -> Iterator[Move]
         if kind.entry != "xlr_dynamic" and not gives_48v:
             return  # a condenser without 48 V gives nothing
         made |= {"input": {"gain_max_db": box.number("gain_db", 56) if box else 56, "phantom_48v": gives_48v}}
-    made |= {"id": free_id(setup, f"new-{kind.entry.replace('_', '-')}-{index}"), "name": free_name(setup, kind.name)}
+    made |= {"entry": kind.has[0], "id": free_id(setup, f"new-{kind.entry.replace('_', '-')}-{index}"), "name": free_name(setup, kind.name)}
     patch = (*used_instead(setup), add("/microphones/-", made), *heard_through(setup, kind.entry), *found.patch)
     said = [cautions.HEADPHONES if kind.entry in ALSO_HEADPHONES else cautions.CABLES]
     if "boom_arm" in kind.has:

@@ -40,7 +40,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
         if kind and _allowed(setup, kind):
             patch = (
                 *used_instead(setup),
-                add("/microphones/-", typical.microphone(kind, free_id(setup, item.id), free_name(setup, item.name))),
+                add("/microphones/-", typical.microphone(kind, free_id(setup, item.id), free_name(setup, item.name), entry=item.entry)),
                 *heard_through(setup, kind),
             )
             yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
@@ -57,7 +57,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
         and not worn
         and not any(i.entry in ("wired_headset", "usb_headset") for i in setup.kit)
     ):
-        new = typical.microphone("headset", free_id(setup, "new-headset"), free_name(setup, "New headset"))
+        new = typical.microphone("headset", free_id(setup, "new-headset"), free_name(setup, "New headset"), entry="wired_headset")
         patch = (*used_instead(setup), add("/microphones/-", new), *heard_through(setup, "headset"))
         yield Move(
             "sound.buy_headset",

@@ -14,7 +14,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Area
 
 # Fields of a camera that say nothing of where it is and what it takes in.
-RESPONSE = {"name", "metering", "locked_exposure_lx", "white_balance", "fps", "focus", "latency_s", "framed_in"}
+RESPONSE = {"name", "entry", "metering", "locked_exposure_lx", "white_balance", "fps", "focus", "latency_s", "framed_in"}
 SHINES = {"name", "luminance_cd_m2", "white_share", "cct_k"}
 # Where a microphone in a screen sits depends on the camera beside it.
 BESIDE = {"on_screen", "mount", "lens_offset_m", "position"}
@@ -40,11 +40,18 @@ def resting_on(area: Area, setup: Setup) -> str:
     if area == "sound":
         kept = (setup.room, setup.desk, setup.presenter, setup.computer)
         cameras = "".join(camera.model_dump_json(include=BESIDE) for camera in setup.cameras if camera.on_screen)
-        listed = (_listed(setup.screens, SHINES | {"windows"}), _listed(setup.microphones, {"name"}), _listed(setup.noises, {"name"}))
+        listed = (
+            _listed(setup.screens, SHINES | {"windows"}),
+            _listed(setup.microphones, {"name", "entry"}),
+            _listed(setup.noises, {"name"}),
+        )
         return "".join((*(part.model_dump_json() for part in kept), cameras, *listed))
     shell = setup.room.model_dump_json(exclude={"furnishings", "measured_t60_s"})
-    lamps = _listed(setup.lights, {"name", "owned"}) + _listed(setup.reflectors, {"name"}) + _listed(setup.backdrop, {"name"})
-    screens, cameras = _listed(setup.screens, {"windows", "name"}), _listed(setup.cameras, {"name", "focus", "latency_s", "framed_in"})
+    lamps = _listed(setup.lights, {"name", "owned", "entry"}) + _listed(setup.reflectors, {"name"}) + _listed(setup.backdrop, {"name"})
+    screens, cameras = (
+        _listed(setup.screens, {"windows", "name"}),
+        _listed(setup.cameras, {"name", "entry", "focus", "latency_s", "framed_in"}),
+    )
     return "".join((setup.place.model_dump_json(), shell, setup.presenter.model_dump_json(), lamps, screens, cameras, _asked(setup)))
 
 

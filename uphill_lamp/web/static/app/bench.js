@@ -352,7 +352,7 @@ document.addEventListener("alpine:init", () => {
 
 // Undo, redo and units stand in the top line, outside the bench's own element.
 document.addEventListener("DOMContentLoaded", () => {
-  const root = document.querySelector(".bench");
+  const root = document.querySelector(".bench[x-data]"); // one that is only looked at has no state
   if (!root) return;
   const data = () => Alpine.$data(root);
   for (const form of document.querySelectorAll("[data-step]")) {

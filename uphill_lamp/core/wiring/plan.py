@@ -1,0 +1,272 @@
+"""The whole wiring of a setup: a way for every device, ports and power shared out, cables numbered, faults told."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from uphill_lamp.core.catalogue.kind import Kind
+from uphill_lamp.core.catalogue.prices import catalogue
+from uphill_lamp.core.document.people import Link
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.offers import needed
+from uphill_lamp.core.sound.capsule import heard_by
+from uphill_lamp.core.sound.gain import input_of, unpowered
+from uphill_lamp.core.wiring import faults
+from uphill_lamp.core.wiring.devices import Device, devices_of
+from uphill_lamp.core.wiring.faults import WiringFault
+from uphill_lamp.core.wiring.free import FreeRoute, free_routes
+from uphill_lamp.core.wiring.graph import Part, Way, graph_of, ports_speed, ways
+from uphill_lamp.core.wiring.limits import PORT_MA
+
+HUBS = ("usb_hub", "usb_hub_powered")
+ADAPTED = {"usb_a": ("usb_c", "usb_a_to_c"), "usb_c": ("usb_a", "usb_c_to_a")}
+BUILT_IN_W = {"laptop": 65.0, "desktop": 150.0, "phone": 18.0, "tablet": 25.0}
+
+
+Found = tuple[Device, Way | None, str, FreeRoute | None]
+
+
+@dataclass(frozen=True)
+class Cable:
+    """A numbered part of the plan: what it joins, how long it is, what it costs, whether it is owned."""
+
+    number: int
+    kind: Kind
+    begin: str
+    end: str
+    length_m: float
+    price: float
+    owned: bool
+    faulty: bool = False
+
+
+@dataclass(frozen=True)
+class Chain:
+    """A device's way to the computer: its cables, and the free route it takes instead of any, if it does."""
+
+    device: Device
+    cables: tuple[Cable, ...]
+    port: str
+    by_hub: bool
+    free: FreeRoute | None = None
+    reached: bool = True
+
+
+@dataclass(frozen=True)
+class Power:
+    """A load: what draws, how much [W] or [mA], from where."""
+
+    name: str
+    watts: float
+    ma: float
+    source: str
+
+
+@dataclass(frozen=True)
+class Plan:
+    """The wiring of a setup. ``cost`` what has to be bought, in its currency; ``free`` the routes that cost nothing, by device."""
+
+    chains: tuple[Chain, ...]
+    hub: Kind | None
+    hub_why: str
+    faults: tuple[WiringFault, ...]
+    loads: tuple[Power, ...]
+    free: tuple[tuple[Device, tuple[FreeRoute, ...]], ...]
+    cost: float
+    currency: str
+
+    @property
+    def cables(self) -> tuple[Cable, ...]:
+        return tuple(cable for chain in self.chains for cable in chain.cables)
+
+    @property
+    def mains_w(self) -> float:
+        return sum(load.watts for load in self.loads if load.source == "mains")
+
+    @property
+    def bus_ma(self) -> float:
+        return sum(load.ma for load in self.loads)
+
+
+def planned(setup: Setup) -> Plan:
+    """The cheapest wiring that works, or that comes nearest to it, with everything that is wrong told."""
+    drawer = at_hand(setup)
+    currency, computer = setup.preferences.currency, setup.computer
+    left: Counter[str] = Counter(computer.ports)
+    found: list[Found] = []
+    told: list[WiringFault] = []
+    free: list[tuple[Device, tuple[FreeRoute, ...]]] = []
+    on_hub: list[Way] = []
+    for device in devices_of(setup):
+        graph = graph_of(computer, drawer, currency)
+        routes = tuple(free_routes(device, setup))
+        if routes:
+            free.append((device, routes))
+        way, wrong = _cheapest(device, graph, setup)
+        if routes and (way is None or way.cost > 0 or wrong):
+            found.append((device, None, "", routes[0]))
+            continue
+        told += wrong
+        if way is None:
+            told.append(faults.no_way(device, computer.ports))
+            found.append((device, None, "", None))
+            continue
+        for part in way.parts:
+            drawer[part.kind.entry] -= part.owned
+        way, port = _shared_out(way, left, currency)
+        if port == "hub":
+            on_hub.append(way)
+        elif port.startswith("usb"):
+            told += faults.of_port(device, way.ma, port, PORT_MA.get((port, ports_speed(computer, port)), 500.0))
+        found.append((device, way, port, None))
+    hub, why, wrong = _hub(on_hub, setup)
+    told += [*wrong, *_others(setup, [device for device, *_ in found])]
+    chains = _numbered(found, setup, told, currency)
+    loads = tuple(_loads(setup, found))
+    told += faults.of_strip(sum(load.watts for load in loads if load.source == "mains"))
+    cost = sum(cable.price for chain in chains for cable in chain.cables)
+    if hub is not None and not drawer[hub.entry]:
+        cost += catalogue().price(hub.entry, currency) or 0.0
+    return Plan(tuple(chains), hub, why, tuple(told), loads, tuple(free), cost, currency)
+
+
+def at_hand(setup: Setup) -> Counter[str]:
+    """How many of each entry are there to connect with: the drawer, and what came with the things that are used."""
+    there: Counter[str] = Counter()
+    for item in setup.kit:
+        there[item.entry] += item.count
+    used = [camera.entry for camera in setup.cameras if camera.use != "spare"]
+    used += [microphone.entry for microphone in setup.microphones if microphone.in_use] + [light.entry for light in setup.lights]
+    for entry in used:
+        there.update(needed([entry] if entry else [])[1:])
+    return there
+
+
+def gain_wanted_db(setup: Setup) -> float | None:
+    """Gain that the voice wants from an XLR input [dB]; None for other microphones, and without 48 V."""
+    microphone = setup.microphone_in_use
+    if microphone is None or unpowered(microphone) or input_of(microphone) is None:
+        return None
+    gain = heard_by(setup, microphone).gain
+    return gain.needed_db if gain else None
+
+
+def _cheapest(device: Device, graph: object, setup: Setup) -> tuple[Way | None, list[WiringFault]]:
+    """The cheapest way without a fault; if there is none the cheapest at all, with its faults."""
+    first: tuple[Way, list[WiringFault]] | None = None
+    needed_db = gain_wanted_db(setup) if device.what == "voice" else None
+    for way in ways(device, graph):
+        wrong = list(faults.along(way, lengths_of(way, setup), needed_db))
+        if not wrong:
+            return way, []
+        first = first or (way, wrong)
+    return first or (None, [])
+
+
+def lengths_of(way: Way, setup: Setup) -> list[float]:
+    """The length of each part of a way [m]: as the setup's chain has it, else as it is sold."""
+    known = {(link.kind, link.begin.device): link.length_m for link in setup.chain.links}
+    return [known.get((part.kind.entry, way.device.name), part.kind.number("length_m")) for part in way.parts]
+
+
+def _shared_out(way: Way, left: Counter[str], currency: str) -> tuple[Way, str]:
+    """A port for a way: its own, the other USB port with an adapter, or the hub."""
+    if left[way.port] > 0:
+        left[way.port] -= 1
+        return way, way.port
+    if way.port not in ADAPTED:
+        return way, way.port  # two plugs for one jack: told by the drawing, both keep their port
+    other, adapter = ADAPTED[way.port]
+    kind = catalogue().kind(adapter)
+    if left[other] > 0 and kind is not None:
+        left[other] -= 1
+        part = Part(kind, kind.ports[0], way.parts[-1].signal if way.parts else way.device.signal, False)
+        return replace(way, parts=(*way.parts, part), port=other, cost=way.cost + (catalogue().price(adapter, currency) or 0.0)), other
+    return way, "hub"
+
+
+def _hub(hanging: Sequence[Way], setup: Setup) -> tuple[Kind | None, str, list[WiringFault]]:
+    """A hub for what finds no port; with power of its own if the computer's port could not feed it."""
+    if not hanging:
+        return None, "", []
+    named = {way.device.name: way.ma for way in hanging}
+    gives = PORT_MA.get(("usb_a", ports_speed(setup.computer, "usb_a")), 500.0)
+    plain, powered = (catalogue().kind(entry) for entry in HUBS)
+    wrong = list(faults.of_hub(named, plain, gives)) if plain else []
+    if plain is not None and not wrong:
+        return plain, f"The computer has too few ports for {', '.join(named)}.", []
+    if powered is not None:
+        return powered, f"{wrong[0].title}. So one with power of its own." if wrong else "", list(faults.of_hub(named, powered, gives))
+    return plain, "", wrong
+
+
+def _others(setup: Setup, devices: Sequence[Device]) -> list[WiringFault]:
+    """What no cable tells: 48 V, gain, timing, batteries."""
+    hours = setup.place.duration_s / 3600
+    dummy = any(item.entry == "wall_power_dummy" for item in setup.kit)
+    found = [*faults.of_voice(setup), *faults.of_timing(setup)]
+    for device in devices:
+        needs_dummy = "wall_power_dummy" in device.kind.needs
+        bought = needs_dummy and any(camera.entry == device.kind.entry for camera in setup.cameras)
+        by_bus = device.end.startswith(("usb", "phone_port"))
+        found += faults.of_battery(device, hours, dummy or bought or by_bus)
+    return found
+
+
+def _numbered(
+    found: Sequence[tuple[Device, Way | None, str, FreeRoute | None]], setup: Setup, told: Sequence[WiringFault], currency: str
+) -> list[Chain]:
+    """The chains with their cables numbered through."""
+    chains, number = [], 0
+    bad = {fault.path for fault in told if fault.id in ("too_long", "too_slow", "ring_order", "no_way")}
+    host = setup.computer.kind.capitalize()
+    for device, way, port, free in found:
+        cables = []
+        parts = way.parts if way is not None else ()
+        lengths = lengths_of(way, setup) if way is not None else []
+        for index, (part, length_m) in enumerate(zip(parts, lengths, strict=True)):
+            number += 1
+            last = index + 1 == len(parts)
+            begin = device.name if index == 0 else parts[index - 1].kind.name
+            end = parts[index + 1].kind.name if not last else "the hub" if port == "hub" else f"{host}, {port.replace('_', ' ').upper()}"
+            price = 0.0 if part.owned else catalogue().price(part.kind.entry, currency) or 0.0
+            cables.append(Cable(number, part.kind, begin, end, length_m, price, part.owned, device.path in bad))
+        chains.append(Chain(device, tuple(cables), port, port == "hub", free, way is not None or free is not None))
+    return chains
+
+
+def _loads(setup: Setup, found: Sequence[Found]) -> list[Power]:
+    loads = [Power(setup.computer.kind.capitalize(), BUILT_IN_W[setup.computer.kind], 0.0, "mains")]
+    loads += [
+        Power(light.name, _watts(light.flux_lm, light.entry), 0.0, "mains")
+        for light in setup.lights
+        if light.on and light.stands != "ceiling"
+    ]
+    loads += [Power(screen.name, 20.0, 0.0, "mains") for screen in setup.screens if screen.kind == "monitor" and screen.on]
+    for device, way, *_ in found:
+        drawn_ma = way.ma if way is not None else device.ma
+        if drawn_ma:
+            loads.append(Power(device.name, 0.0, drawn_ma, "bus"))
+        elif device.kind.power_w:
+            loads.append(Power(device.name, device.kind.power_w, 0.0, "mains"))
+    return loads
+
+
+def _watts(flux_lm: float, entry: str | None) -> float:
+    """What a lamp draws [W]: as its kind says, else as an LED of 90 lm/W."""
+    kind = catalogue().kind(entry) if entry else None
+    return kind.power_w if kind is not None else flux_lm / 90.0
+
+
+def links_of(plan: Plan) -> list[Link]:
+    """The plan's cables as links for the setup's chain."""
+    made = []
+    for chain in plan.chains:
+        for cable in chain.cables:
+            made.append(Link.model_validate({
+                "id": f"cable-{cable.number}", "name": f"{cable.number} {cable.kind.name}"[:80], "kind": cable.kind.entry, "length_m": cable.length_m,
+                "begin": {"device": chain.device.name[:40], "port": cable.kind.ports[0].partition(">")[0][:40]}, "end": {"device": cable.end[:40], "port": chain.port[:40]},
+            }))  # fmt: skip
+    return made
