@@ -19,6 +19,7 @@ from uphill_lamp.web.prompter import views as prompter
 from uphill_lamp.web.quickstart import views as quickstart
 from uphill_lamp.web.setups import views as setups
 from uphill_lamp.web.steps import views as steps
+from uphill_lamp.web.wiring import views as wiring
 
 urlpatterns = [
     path("", setups.all_setups, name="setups"),
@@ -50,6 +51,11 @@ urlpatterns = [
     path("setups/<int:setup_id>/steps/ladder.svg", steps.as_drawing, name="ladder-svg"),
     path("setups/<int:setup_id>/steps/<str:number>/shopping/", steps.shopping, name="shopping"),
     path("setups/<int:setup_id>/steps/<str:number>/try/<slug:stage>/", steps.trying, name="trying"),
+    path("setups/<int:setup_id>/wiring/", wiring.wiring, name="wiring"),
+    path("setups/<int:setup_id>/wiring/keep/", wiring.kept, name="wiring-keep"),
+    path("setups/<int:setup_id>/wiring/labels.pdf", wiring.labels, name="labels"),
+    path("setups/<int:setup_id>/wiring/wiring.svg", wiring.as_drawing, name="wiring-svg"),
+    path("setups/<int:setup_id>/plan.pdf", wiring.whole_plan, name="plan-pdf"),
     path("setups/<int:setup_id>/catalogue/", catalogue.shown, name="catalogue-of"),
     path("setups/<int:setup_id>/catalogue/owned/", catalogue.owned, name="owned"),
     *(

@@ -41,6 +41,11 @@ class Cable:
     owned: bool
     faulty: bool = False
 
+    @property
+    def cut_to(self) -> bool:
+        """Whether it has another length than it is sold at."""
+        return abs(self.length_m - self.kind.number("length_m")) > 1e-9
+
 
 @dataclass(frozen=True)
 class Chain:

@@ -23,6 +23,7 @@ from uphill_lamp.drawings.hill import hill
 from uphill_lamp.listening.render import VOICES
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue.flows import stamp
+from uphill_lamp.web.prints.styling import styled
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -134,7 +135,7 @@ def _money(text: str) -> float:
     return value
 
 
-def _ready(setup_id: int) -> tuple[Setup, Appraisal, Ladder]:
+def ready(setup_id: int) -> tuple[Setup, Appraisal, Ladder]:
     """A setup with its ladder, waited for.
 
     Raises:
@@ -158,7 +159,7 @@ def _number(ladder: Ladder, text: str) -> int:
 @require_POST
 def do(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A rung, or its way up to a step, done: one revision that can be undone."""
-    setup, _, ladder = _ready(setup_id)
+    setup, _, ladder = ready(setup_id)
     assert setup.head is not None
     if request.POST.get("parent") != str(setup.head.pk):
         return _shown(
@@ -184,7 +185,7 @@ def do(request: HttpRequest, setup_id: int) -> HttpResponse:
 @require_GET
 def trying(request: HttpRequest, setup_id: int, number: str, stage: str) -> HttpResponse:
     """The bench as a rung would leave it: looked at and listened to, not yet done."""
-    setup, appraisal, ladder = _ready(setup_id)
+    setup, appraisal, ladder = ready(setup_id)
     if stage not in bench.SLUGS:
         raise Http404
     which = _number(ladder, number)
@@ -199,7 +200,7 @@ def trying(request: HttpRequest, setup_id: int, number: str, stage: str) -> Http
 @require_GET
 def shopping(request: HttpRequest, setup_id: int, number: str) -> HttpResponse:
     """What a rung asks to buy: a page to print, or CSV."""
-    setup, appraisal, ladder = _ready(setup_id)
+    setup, appraisal, ladder = ready(setup_id)
     which = _number(ladder, number)
     rows = shopping_list(ladder.rungs[which].chosen, ladder.currency)
     if request.GET.get("as") == "csv":
@@ -234,7 +235,7 @@ def shopping(request: HttpRequest, setup_id: int, number: str) -> HttpResponse:
 @require_GET
 def as_table(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The ladder as CSV: a line for each step."""
-    _, _, ladder = _ready(setup_id)
+    _, _, ladder = ready(setup_id)
     table: list[list[Any]] = [
         ["rung", "step", "what", "cost", "currency", "gain", "score after", "bought at once", "paid walking", "worth it", "no longer used"]
     ]
@@ -256,9 +257,7 @@ def _csv(table: list[list[Any]], name: str) -> HttpResponse:
 @require_GET
 def as_drawing(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The hill as an SVG file of its own."""
-    from uphill_lamp.drawings.styled import styled
-
-    _, appraisal, ladder = _ready(setup_id)
+    _, appraisal, ladder = ready(setup_id)
     answer = HttpResponse(
         styled(hill(ladder, appraisal.setup.preferences.budget, ladder.limit)), content_type="image/svg+xml; charset=utf-8"
     )

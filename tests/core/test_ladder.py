@@ -1,0 +1,357 @@
+"""The ladder: exact against trying everything, its promises kept, the handbook's scenarios."""
+
+from __future__ import annotations
+
+import itertools
+import random
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import HealthCheck, given, settings
+
+from tests.setups import any_setup, demo, demos, put, varied_setups
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.catalogue.prices import Catalogue, using
+from uphill_lamp.core.catalogue.table import shipped
+from uphill_lamp.core.document import Refused, Setup, applied, typical
+from uphill_lamp.core.document.patch import add, remove, replace
+from uphill_lamp.core.judging import AREAS, Cost, whole_score
+from uphill_lamp.core.steps.action import Action, conflicts
+from uphill_lamp.core.steps.candidates import gathered, shares, whole
+from uphill_lamp.core.steps.front import Point, best_within, front_of, hull_of, merged
+from uphill_lamp.core.steps.ladder import Ladder, climbed
+from uphill_lamp.core.steps.shopping import shopping_list
+from uphill_lamp.core.steps.table import Cancelled, choice_of, combinations, filled
+from uphill_lamp.core.steps.worth import Worth
+
+WEIGHTS = {"frame": 0.2, "light": 0.3, "sound": 0.4, "eyes": 0.1}
+
+
+def made(name: str, amount: float, areas: Any, needs: Any = (), slot: str = "", path: str = "") -> Action:
+    cost = Cost("buy", amount, "GBP") if amount else Cost("free")
+    return Action(name, name, (replace(path or f"/{name}", name),), cost, needs=frozenset(needs), slot=slot, areas=frozenset(areas))
+
+
+def small_case(chance: random.Random) -> tuple[list[Action], Any]:
+    """Some actions with conflicts and needs, and areas that are worth anything with any of them, but only by those that bear on them."""
+    actions: list[Action] = []
+    for number in range(chance.randint(1, 8)):
+        areas = chance.sample(AREAS, chance.choice([1, 1, 1, 2, 3]))
+        needs = [chance.choice(actions).id] if actions and chance.random() < 0.25 else []
+        path = f"/shared/{chance.randint(0, 2)}" if chance.random() < 0.3 else ""
+        slot = chance.choice(["", "", "lamp"])
+        actions.append(made(f"a{number}", chance.choice([0, 0, 5, 10, 15, 22.5]), areas, needs, slot, path))
+    worth: dict[Any, float | None] = {}
+
+    def valued(area: Any, chosen: Any) -> float | None:
+        key = area, frozenset(action.id for action in chosen if area in action.areas)
+        if key not in worth:
+            worth[key] = round(chance.uniform(0, 100), 1)
+        return worth[key]
+
+    return actions, valued
+
+
+def by_trying(actions: list[Action], valued: Any, limit: float) -> list[Point]:
+    """Every subset that goes together, weighed."""
+    clash, points = conflicts(actions), []
+    for size in range(len(actions) + 1):
+        for chosen in itertools.combinations(actions, size):
+            names = frozenset(action.id for action in chosen)
+            cost = sum(action.amount for action in chosen)
+            if cost <= limit and all(action.needs <= names and not clash[action.id] & names for action in chosen):
+                points.append(Point(cost, sum(WEIGHTS[area] * valued(area, chosen) for area in AREAS), names))
+    return front_of(points)
+
+
+class Exact(TestCase):
+    def test_two_hundred_small_cases_equal_trying_everything(self) -> None:
+        for seed in range(200):
+            chance = random.Random(seed)
+            actions, valued = small_case(chance)
+            limit = chance.choice([0.0, 10.0, 30.0, 1000.0])
+            table = filled(choice_of(actions, limit), valued, WEIGHTS)  # type: ignore[arg-type]
+            found, wanted = table.front(WEIGHTS), by_trying(actions, valued, limit)  # type: ignore[arg-type]
+            self.assertEqual([point.cost for point in found], [point.cost for point in wanted], seed)
+            for one, other in zip(found, wanted, strict=True):
+                self.assertAlmostEqual(one.score, other.score, places=9)
+
+    def test_real_actions_equal_appraising_every_combination(self) -> None:
+        """Every combination applied to the document and appraised whole, nothing taken over."""
+        setup = put(demo("kitchen-table"), preferences__budget=100.0)
+        base = appraise(setup)
+        worth = Worth(base)
+        found = gathered(base, worth).actions
+        some = [one for one in found if one.id in ("frame.laptop_stand", "frame.use_camera.spare-phone", "sound.buy_headset", "sound.use_microphone.phone-earbuds",
+                                                   "light.lamp_for_window.garden-window", "light.buy_lamp", "eyes.move_call_window", "light.lock_exposure")]  # fmt: skip
+        self.assertGreaterEqual(len(some), 7)
+        weights = shares(worth)
+
+        def valued(area: Any, chosen: Any) -> float | None:
+            there = worth.document(chosen)
+            return None if there is None else worth.score(area, there)
+
+        choice = choice_of(some, 60.0)
+        front = filled(choice, valued, weights).front(weights)
+        points = []
+        for chosen in combinations(some, choice):
+            try:
+                after = applied(setup, [operation for action in choice.sorted(chosen) for operation in action.patch])
+            except Refused:
+                continue
+            points.append(Point(sum(action.amount for action in chosen), appraise(after).score, frozenset(action.id for action in chosen)))
+        wanted = front_of(points)
+        self.assertEqual([point.cost for point in front], [point.cost for point in wanted])
+        for one, other in zip(front, wanted, strict=True):
+            self.assertAlmostEqual(one.score, other.score, places=6)
+
+    def test_the_front_the_hull_and_the_best_within_a_budget(self) -> None:
+        points = [Point(0, 10), Point(0, 8), Point(10, 20), Point(10, 20, frozenset("ab")), Point(20, 21), Point(25, 19), Point(30, 40)]
+        front = front_of(points)
+        self.assertEqual([(point.cost, point.score) for point in front], [(0, 10), (10, 20), (20, 21), (30, 40)])
+        self.assertEqual(front[1].chosen, frozenset())  # of alike ones the one with fewest actions
+        self.assertEqual([point.cost for point in hull_of(front)], [0, 30])  # 10 to 20 lies on the line from 0 to 30: no vertex
+        self.assertEqual(best_within(front, 25).cost, 20)
+        self.assertEqual(best_within(front, 0).cost, 0)
+        whole_front = merged([[Point(0, 1), Point(10, 5)], [Point(0, 0), Point(10, 3)]], 15)
+        self.assertEqual([(point.cost, point.score) for point in whole_front], [(0, 1), (10, 5)])
+
+    def test_it_can_be_stopped_and_tells_how_far_it_is(self) -> None:
+        actions, valued = small_case(random.Random(3))
+        told: list[tuple[int, int]] = []
+        with self.assertRaises(Cancelled):
+            filled(choice_of(actions, 1e3), valued, WEIGHTS, lambda done, of: told.append((done, of)), lambda: len(told) >= 3)  # type: ignore[arg-type]
+        self.assertEqual(len(told), 3)
+
+
+class Actions(TestCase):
+    def test_conflicts_come_from_what_is_written(self) -> None:
+        one = made("one", 0, ["light"], path="/lights/a/dim")
+        self.assertTrue(one.clashes(made("two", 0, ["light"], path="/lights/a/dim")))
+        self.assertTrue(one.clashes(made("three", 0, ["light"], path="/lights/a")))
+        self.assertFalse(one.clashes(made("four", 0, ["light"], path="/lights/ab/dim")))
+        same = Action("five", "", (replace("/lights/a/dim", "one"),), Cost("free"))
+        self.assertFalse(one.clashes(same))  # both write the same: no harm
+        self.assertFalse(one.clashes(made("six", 0, ["light"], needs=["one"], path="/lights/a/dim")))
+        takes = [Action(name, "", (remove("/kit/phone"),), Cost("owned")) for name in ("torch", "camera")]
+        self.assertTrue(takes[0].clashes(takes[1]))  # one phone is used once
+        added = [Action(name, "", (add("/lights/-", {"id": name}),), Cost("free")) for name in ("x", "y")]
+        self.assertFalse(added[0].clashes(added[1]))
+
+    def test_putting_patches_together_never_writes_into_them(self) -> None:
+        """An action's patch holds whole things; doing another on top must not change what the first says."""
+        setup = demo()
+        new = typical.microphone("headset", "new-headset", "New headset")
+        first = (replace("/microphones/laptop-mic/in_use", False), add("/microphones/-", new))
+        applied(setup, (*first, replace("/microphones/new-headset/in_use", False)))
+        self.assertTrue(new["in_use"])
+        self.assertTrue(applied(setup, first).microphone_in_use)
+
+    def test_the_fast_way_to_a_document_gives_the_same_as_the_whole_one(self) -> None:
+        for name in demos():
+            base = appraise(put(demo(name), preferences__budget=150.0))
+            worth = Worth(base)
+            actions = gathered(base, worth).actions
+            clash = conflicts(actions)
+            for one, other in itertools.islice(itertools.combinations(actions, 2), 0, None, 7):
+                if other.id in clash[one.id] or other.needs - {one.id} or one.needs:
+                    continue
+                fast = worth.document([one, other])
+                if fast is not None:
+                    slow = worth.whole_document([one, other])
+                    self.assertEqual(fast.model_dump(exclude={"origins"}), slow.model_dump(exclude={"origins"}))
+
+    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(varied_setups())
+    def test_an_area_that_an_action_does_not_bear_on_keeps_every_scored_figure(self, setup: Setup) -> None:
+        base = appraise(put(setup, preferences__budget=200.0))
+        worth = Worth(base)
+        for action in gathered(base, worth).actions:
+            after = worth.document([action])
+            assert after is not None
+            now = appraise(after)
+            for area in AREAS:
+                if area in action.areas:
+                    continue
+                was = [(one.id, one.value) for one in base.area(area).measures if one.weight]  # type: ignore[union-attr]
+                self.assertEqual(was, [(one.id, one.value) for one in now.area(area).measures if one.weight], (action.id, area))  # type: ignore[union-attr]
+
+    def test_no_document_is_appraised_twice(self) -> None:
+        base = appraise(put(demo(), preferences__budget=100.0))
+        worth = Worth(base)
+        actions = gathered(base, worth).actions
+        before = worth.appraised
+        for action in actions:
+            there = worth.document([action])
+            assert there is not None
+            whole(worth, there)
+        self.assertEqual(worth.appraised, before)
+
+
+def ladder_of(setup: Setup, limit: float) -> Ladder:
+    return climbed(appraise(setup), limit)
+
+
+def titles(ladder: Ladder, number: int) -> set[str]:
+    return {action.id for action in ladder.rungs[number].chosen}
+
+
+class Nila(TestCase):
+    """The clock bench with 60 pounds."""
+
+    ladder: Ladder
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.setup_document = demo()
+        cls.ladder = ladder_of(cls.setup_document, 120.0)
+
+    def test_it_starts_with_free_steps_and_uses_what_she_owns(self) -> None:
+        first = self.ladder.rungs[0]
+        self.assertEqual(first.cost, 0)
+        self.assertGreater(first.gain, 30)
+        self.assertTrue(all(step.action.cost.kind != "buy" for step in first.steps))
+        self.assertIn("sound.use_microphone.phone-earbuds", titles(self.ladder, 0))  # her spare phone's
+        self.assertIn("frame.raise_camera", titles(self.ladder, 0))  # on her own books
+
+    def test_each_rung_and_step_keeps_its_promise(self) -> None:
+        for rung in self.ladder.rungs:
+            after = applied(self.setup_document, [operation for action in rung.chosen for operation in action.patch])
+            self.assertAlmostEqual(appraise(after).score, rung.score, places=6)
+        done: list[Action] = []
+        for step in self.ladder.rungs[0].steps:  # every prefix is a whole setup, worth what it says
+            done.append(step.action)
+            ordered = [action for action in self.ladder.actions.values() if action in done]
+            after = applied(self.setup_document, [operation for action in ordered for operation in action.patch])
+            self.assertAlmostEqual(appraise(after).score, step.score, places=6)
+
+    def test_money_buys_less_from_rung_to_rung_and_it_stops_where_it_should(self) -> None:
+        rungs = self.ladder.rungs
+        slopes = [(b.score - a.score) / (b.cost - a.cost) for a, b in itertools.pairwise(rungs)]
+        self.assertEqual(slopes, sorted(slopes, reverse=True))
+        frugal = ladder_of(put(self.setup_document, preferences__money_per_point=0.5), 120.0)
+        self.assertEqual(frugal.stop, 0)
+        for rung in rungs[1 : self.ladder.stop + 1]:
+            self.assertGreaterEqual(rung.gain * 25, rung.paid - rungs[rungs.index(rung) - 1].paid - 1e-9)
+        spent = self.ladder.within(60.0)
+        self.assertLessEqual(spent.cost, 60)
+        self.assertTrue(all(point.score <= spent.score for point in self.ladder.front if point.cost <= 60))
+
+    def test_it_is_the_same_every_time(self) -> None:
+        again = ladder_of(self.setup_document, 120.0)
+        self.assertEqual(again.front, self.ladder.front)
+        self.assertEqual([rung.chosen for rung in again.rungs], [rung.chosen for rung in self.ladder.rungs])
+
+    def test_never_and_must(self) -> None:
+        wished = put(
+            self.setup_document,
+            preferences__never=["sound.buy_headset", "frame.raise_camera"],
+            preferences__must=["frame.use_camera.spare-phone"],
+        )
+        ladder = ladder_of(wished, 120.0)
+        for number in range(len(ladder.rungs)):
+            self.assertFalse({"sound.buy_headset", "frame.raise_camera"} & titles(ladder, number))
+            self.assertIn("frame.use_camera.spare-phone", titles(ladder, number))
+        self.assertEqual(
+            {out.action.id for out in ladder.left_out if out.why == "you said never"}, {"sound.buy_headset", "frame.raise_camera"}
+        )
+
+    def test_nothing_to_spend_and_prices_of_nothing(self) -> None:
+        poor = ladder_of(self.setup_document, 0.0)
+        self.assertEqual([rung.cost for rung in poor.rungs], [0.0])
+        given_away = {entry: kind.model_copy(update={"price": 0.0}) for entry, kind in shipped().items()}
+        with using(Catalogue(given_away)):
+            rich = ladder_of(self.setup_document, 0.0)
+        self.assertEqual([rung.cost for rung in rich.rungs], [0.0])
+        self.assertGreaterEqual(rich.rungs[0].score, poor.rungs[0].score - 1e-6)
+        with using(Catalogue({entry: kind.model_copy(update={"price": 99_999.0}) for entry, kind in shipped().items()})):
+            self.assertEqual(len(ladder_of(self.setup_document, 120.0).rungs), 1)
+
+    def test_nothing_owned_and_everything_owned(self) -> None:
+        bare = ladder_of(put(self.setup_document, kit=[]), 120.0)
+        self.assertLess(bare.rungs[0].score, self.ladder.rungs[0].score + 1e-6)
+        kit = [
+            {"id": entry.replace("_", "-")[:40], "name": kind.name, "entry": entry} for entry, kind in shipped().items() if entry != "book"
+        ][:60]
+        rich = ladder_of(put(self.setup_document, kit=kit), 0.0)
+        self.assertGreater(rich.rungs[0].score, bare.rungs[0].score)
+
+    def test_the_shopping_list_adds_up_to_the_rung(self) -> None:
+        for rung in self.ladder.rungs:
+            rows = shopping_list(rung.chosen, "GBP")
+            self.assertAlmostEqual(sum(row.amount for row in rows), rung.cost)
+            self.assertTrue(all(row.priced_on for row in rows))
+
+
+class Scenarios(TestCase):
+    def test_a_noisy_echoing_room_gets_the_headset_before_the_camera(self) -> None:
+        setup = put(demo("kitchen-table"), kit=[], preferences__budget=150.0)
+        ladder = ladder_of(setup, 150.0)
+        bought = [next((action.id for action in rung.chosen if action.amount and "sound" in action.areas), None) for rung in ladder.rungs]
+        camera = [any(action.id.startswith("frame.catalogue") for action in rung.chosen) for rung in ladder.rungs]
+        first_voice = next(index for index, name in enumerate(bought) if name)
+        self.assertIn("headset", bought[first_voice] or "")
+        self.assertFalse(any(camera[: first_voice + 1]))
+
+    def test_who_wears_glasses_is_not_sold_a_ring_at_the_lens(self) -> None:
+        for name in ("clock-bench", "standing-webinar", "kitchen-table"):
+            setup = put(
+                demo(name),
+                presenter__glasses="plain",
+                lights=[],
+                preferences__weights={"sound": 0, "light": 100, "frame": 0, "eyes": 0, "backdrop": 0},
+            )
+            ladder = ladder_of(setup, 150.0)
+            for rung in ladder.rungs:
+                self.assertFalse([action.id for action in rung.chosen if "ring" in action.id], name)
+
+    def test_a_condenser_never_comes_without_48_v(self) -> None:
+        setup = put(demo(), preferences__budget=400.0)
+        worth = Worth(appraise(setup))
+        found = [one for one in gathered(worth.base, worth).actions if "condenser" in one.id or "shotgun" in one.id]
+        left = [out.action for out in gathered(worth.base, worth).left_out if "condenser" in out.action.id or "shotgun" in out.action.id]
+        self.assertTrue(found or left)
+        for action in (*found, *left):
+            after = worth.whole_document([action])
+            self.assertTrue(after.microphone_in_use.input.phantom_48v)  # type: ignore[union-attr]
+            self.assertIn("audio_interface", action.cost.entries)
+            self.assertTrue(any("48 V" in caution for caution in action.cautions))
+        no_power = shipped() | {"audio_interface": shipped()["audio_interface"].model_copy(update={"attributes": {"phantom": "no"}})}
+        with using(Catalogue(no_power)):
+            again = gathered(worth.base, worth)
+            every = [*again.actions, *(out.action for out in again.left_out)]
+            self.assertFalse([action.id for action in every if "condenser" in action.id or "shotgun" in action.id])
+
+    def test_a_camera_with_menus_on_its_output_is_never_the_main_camera(self) -> None:
+        setup = put(demo(), preferences__budget=1000.0)
+        worth = Worth(appraise(setup))
+        found = gathered(worth.base, worth)
+        every = {action.id for action in (*found.actions, *(out.action for out in found.left_out))}
+        self.assertIn("frame.catalogue.camera_clean", every)
+        self.assertNotIn("frame.catalogue.camera_menus", every)
+
+    def test_a_cheap_camera_now_and_a_better_one_later_costs_both(self) -> None:
+        """Two cameras in one place: walking over the cheap one pays for both, buying the better at once does not."""
+        dear, cheap = made("better", 100, ["frame"], slot="camera"), made("cheap", 40, ["frame"], slot="camera")
+        scores = {frozenset(): 10.0, frozenset(["cheap"]): 60.0, frozenset(["better"]): 95.0}
+
+        def valued(area: Any, chosen: Any) -> float:
+            return scores[frozenset(action.id for action in chosen)] if area == "frame" else 50.0
+
+        hull = hull_of(filled(choice_of([dear, cheap], 200), valued, {"frame": 1.0}).front({"frame": 1.0}))
+        self.assertEqual([(point.cost, sorted(point.chosen)) for point in hull], [(0, []), (40, ["cheap"]), (100, ["better"])])
+        ladder = ladder_of(put(demo("standing-webinar"), preferences__budget=400.0), 400.0)
+        wasteful = [rung for rung in ladder.rungs if rung.superfluous and any(action.amount for action in rung.superfluous)]
+        self.assertTrue(wasteful)
+        for rung in wasteful:
+            self.assertGreater(rung.paid, rung.cost)
+            self.assertGreater(rung.wasted, 0)
+
+    @settings(max_examples=6, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(any_setup)
+    def test_any_setup_has_a_ladder_that_keeps_its_word(self, setup: Setup) -> None:
+        ladder = ladder_of(setup, 60.0)
+        for rung in ladder.rungs:
+            after = applied(setup, [operation for action in rung.chosen for operation in action.patch])
+            self.assertAlmostEqual(whole_score(appraise(after).areas), rung.score, places=6)
+            self.assertLessEqual(rung.cost, 60.0)

@@ -1,0 +1,1 @@
+"""Sheets to print: labels, the plan, drawings as files of their own."""

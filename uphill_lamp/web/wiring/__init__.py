@@ -1,0 +1,1 @@
+"""How a setup is connected: the chain drawn, faults, labels, what to pack."""
