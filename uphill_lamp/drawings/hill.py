@@ -124,7 +124,8 @@ def _stone(number: int, rung: Rung, x: float, y: float, ladder: Ladder) -> Node:
     mark = "hill-stone" if rung.worth_it else "hill-stone is-dear"
     stone = group(circle(x, y, STONE), words(x, y + 4, str(number + 1), text_anchor="middle"), class_=mark)
     below = words(x, y + 26, f"{rung.score:.0f}", class_="label", text_anchor="middle")
-    return Node("a", flag, stone, below, href=f"#rung-{number + 1}", aria_label=label, class_="hill-link")
+    told = words(x, y, label, class_="unseen")  # for those who hear the page
+    return Node("a", told, flag, stone, below, href=f"#rung-{number + 1}", class_="hill-link")
 
 
 def bought_bar(rung: Rung, most: float) -> SvgText:

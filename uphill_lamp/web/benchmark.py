@@ -22,6 +22,8 @@ PICTURE_LIMITS_MS = {"lamp, drafts": 50.0, "camera, draft": 100.0, "camera, full
 MEMORY_LIMIT_MB = 500.0
 HEAR_LIMIT_S = 2.0  # a sample of some 6 s through a microphone, what it needs imported beforehand
 START_LIMIT_S = 2.0
+TABLE_LIMIT_S, FRONT_LIMIT_S = 20.0, 2.0  # the ladder: what combinations are worth, and the exact front from that
+LADDER_MONEY = 1000.0  # so far that nearly all the catalogue is a candidate
 
 
 def run() -> int:
@@ -152,6 +154,32 @@ def _hear_s(document: Setup) -> float:
     return _median_ms(work, 3) / 1000
 
 
+def _ladder(document: Setup) -> tuple[int, int, float, float]:
+    """A ladder from nothing kept: candidate actions, combinations weighed, time for all but the front and for the front [s]."""
+    from unittest.mock import patch
+
+    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.light import sight
+    from uphill_lamp.core.steps.ladder import climbed
+    from uphill_lamp.core.steps.table import Table
+
+    fronts: list[float] = []
+    front = Table.front
+
+    def timed(table: Table, weights: object) -> object:
+        began = time.perf_counter()
+        found = front(table, weights)  # type: ignore[arg-type]
+        fronts.append(time.perf_counter() - began)
+        return found
+
+    sight.forget()
+    began = time.perf_counter()
+    with patch.object(Table, "front", timed):
+        ladder = climbed(appraise(document), LADDER_MONEY)
+    whole_s = time.perf_counter() - began
+    return len(ladder.actions) + len(ladder.left_out), ladder.combinations, whole_s - sum(fronts), max(fronts)
+
+
 def _drawing_mb() -> float:
     """The most memory that a process holds which draws a draft and a full picture [MB]; its own, so not as a child's use is
     counted, which begins with all that its parent held."""
@@ -224,6 +252,15 @@ def _report(start_s: float) -> int:
     print(f"a voice heard through a microphone, slowest room: {heard_s:.2f} s (limit {HEAR_LIMIT_S:g} s)")
     if heard_s > HEAR_LIMIT_S:
         missed.append("hear")
+    for row in Row.objects.select_related("head"):
+        assert row.head is not None
+        candidates, combinations, table_s, front_s = _ladder(read_setup(row.head.document.encode()))
+        print(
+            f"ladder of {row.name[:33]}: {candidates} candidate actions, {combinations} combinations weighed in {table_s:.1f} s (limit {TABLE_LIMIT_S:g} s), "
+            f"front in {front_s:.2f} s (limit {FRONT_LIMIT_S:g} s)"
+        )
+        if table_s > TABLE_LIMIT_S or front_s > FRONT_LIMIT_S:
+            missed.append(f"ladder of {row.name}")
     memory_mb = _drawing_mb()
     print(f"most memory of a process that draws drafts and a full picture: {memory_mb:.0f} MB (limit {MEMORY_LIMIT_MB:g})")
     if memory_mb > MEMORY_LIMIT_MB:

@@ -211,7 +211,7 @@ def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, mon
         steps = _steps(here, chosen, worth, score)
         owned |= Counter(entry for action in chosen for entry in action.cost.entries)
         paid_now = max(paid, _price(owned, currency))
-        reached = steps[-1].score if steps else score
+        reached = _worth_of(chosen, worth)
         asked = paid_now - paid
         stopped = stopped or (asked > 0 and (reached - score) * money_per_point < asked)
         rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, reached - score, not stopped, gone))
@@ -257,9 +257,9 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score
         steps.append(Step(action, reached - score, reached, replaced))
         score = reached
         left.remove(action)
-    idle = tuple(one for one in now if one in gone)
-    if idle and steps:
-        reached = _worth_of(list(chosen), worth)
+    if steps:  # what is no longer of use goes with the last step
+        idle = tuple(one for one in now if one in gone)
+        reached = _worth_of(chosen, worth)
         steps[-1] = replace(
             steps[-1], gain=steps[-1].gain + reached - steps[-1].score, score=reached, replaces=(*steps[-1].replaces, *idle)
         )

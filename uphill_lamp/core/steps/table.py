@@ -14,7 +14,7 @@ from uphill_lamp.core.judging import AREAS, Area
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.front import Point, front_of, merged
 
-MOST_COMBINATIONS = 3200
+MOST_COMBINATIONS = 4800
 Told = Callable[[int, int], None]
 Valued = Callable[[Area, Sequence[Action]], float | None]
 
@@ -42,13 +42,16 @@ class Choice:
 def choice_of(actions: Sequence[Action], limit: float, must: frozenset[str] = frozenset()) -> Choice:
     """Sorts actions into shared and local ones; what needs or excludes an action of another area is shared."""
     clash, by_id = conflicts(actions), {action.id: action for action in actions}
-    bound: set[str] = set()
+    together = {action.id for action in actions if len(action.areas) > 1}
     for action in actions:
-        for other in action.needs | clash[action.id]:
-            if other in by_id and by_id[other].areas != action.areas and len(by_id[other].areas) <= 1 and len(action.areas) <= 1:
-                bound |= {action.id, other}
-    shared = [action for action in actions if len(action.areas) > 1 or action.id in bound]
-    alone = [action for action in actions if len(action.areas) == 1 and action.id not in bound]
+        for other in (action.needs | clash[action.id]) & by_id.keys():
+            if len(action.areas | by_id[other].areas) > 1 and not {action.id, other} & together:
+                together |= {action.id, other}
+    for action in reversed(actions):  # what a shared action needs is shared; needs stand before what needs them
+        if action.id in together:
+            together |= action.needs & by_id.keys()
+    shared = [action for action in actions if action.id in together]
+    alone = [action for action in actions if action.id not in together]
     local: dict[Area, list[Action]] = {area: [action for action in alone if area in action.areas] for area in AREAS}
     wanted = frozenset(name for name in must if name in by_id)
     return Choice(shared, local, clash, limit, wanted, {action.id: index for index, action in enumerate(actions)})

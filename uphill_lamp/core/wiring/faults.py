@@ -33,7 +33,7 @@ def standard_of(part: Part) -> str:
     """What limits a part's length: usb2, usb3, hdmi, xlr, or nothing."""
     if part.signal.startswith("usb"):
         return part.kind.attributes.get("speed", "usb2")
-    return {"hdmi_video": "hdmi", "xlr": "xlr"}.get(part.signal, "")
+    return {"hdmi_video": "hdmi", "xlr": "xlr", "xlr_48v": "xlr", "xlr_boosted": "xlr"}.get(part.signal, "")
 
 
 def along(way: Way, lengths_m: Sequence[float], needed_db: float | None = None) -> Iterator[WiringFault]:

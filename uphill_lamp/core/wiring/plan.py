@@ -111,6 +111,7 @@ def planned(setup: Setup) -> Plan:
             free.append((device, routes))
         way, wrong = _cheapest(device, graph, setup)
         if routes and (way is None or way.cost > 0 or wrong):
+            told += [fault for fault in wrong if fault.id == "menus"]
             found.append((device, None, "", routes[0]))
             continue
         told += wrong
@@ -130,6 +131,7 @@ def planned(setup: Setup) -> Plan:
     told += [*wrong, *_others(setup, [device for device, *_ in found])]
     chains = _numbered(found, setup, told, currency)
     loads = tuple(_loads(setup, found))
+    told = list({(fault.id, fault.path): fault for fault in reversed(told)}.values())[::-1]  # the chain's own word comes first
     told += faults.of_strip(sum(load.watts for load in loads if load.source == "mains"))
     cost = sum(cable.price for chain in chains for cable in chain.cables)
     if hub is not None and not drawer[hub.entry]:
@@ -159,13 +161,14 @@ def gain_wanted_db(setup: Setup) -> float | None:
 
 
 def _cheapest(device: Device, graph: object, setup: Setup) -> tuple[Way | None, list[WiringFault]]:
-    """The cheapest way without a fault; if there is none the cheapest at all, with its faults."""
+    """The way that the setup's chain has, else the cheapest without a fault, else the cheapest at all; with its faults."""
     first: tuple[Way, list[WiringFault]] | None = None
     needed_db = gain_wanted_db(setup) if device.what == "voice" else None
+    mine = [link.kind for link in setup.chain.links if link.begin.device == device.name[:40]]
     for way in ways(device, graph):
         wrong = list(faults.along(way, lengths_of(way, setup), needed_db))
-        if not wrong:
-            return way, []
+        if not wrong or [part.kind.entry for part in way.parts] == mine[: len(way.parts)] != []:  # what is joined already is told as it is
+            return way, wrong
         first = first or (way, wrong)
     return first or (None, [])
 

@@ -17,7 +17,7 @@ def sheet(request: HttpRequest, template: str, context: dict[str, Any], name: st
     try:
         from weasyprint import HTML  # heavy, and asks for libraries of the system
         from weasyprint.urls import URLFetcher
-    except OSError:
+    except (OSError, ImportError):
         told = {
             "title": "No PDF can be made here",
             "words": f"The system's text libraries are missing. On Debian: apt-get install {PACKAGES}. Everything else works without them.",

@@ -1,0 +1,99 @@
+"""Steps in the browser: budget slid, a rung tried, done and undone, the shopping list; the catalogue and the wiring; by keyboard alone too."""
+
+from __future__ import annotations
+
+import re
+from unittest.mock import patch
+
+from tests.browser.story import BrowserTest
+from uphill_lamp.web.steps import work
+
+
+class Steps(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 400)
+        few.start()
+        self.addCleanup(few.stop)
+        self.addCleanup(work.forget)
+
+    def steps(self) -> None:
+        """From the bench by its key, and until the hill is there."""
+        page = self.bench("frame")
+        page.keyboard.press("7")
+        page.wait_for_url(re.compile("/steps/"))
+        page.wait_for_selector(".hill-drawing")
+
+    def test_slide_try_do_undo(self) -> None:
+        self.steps()
+        page = self.page
+        self.axe()
+        slider = page.locator("[data-slider]")
+        slider.focus()
+        before = page.locator("[data-budget-said]").inner_text()
+        mark = page.locator("[data-budget-mark] line").get_attribute("x1")
+        slider.evaluate("one => { one.value = 10; one.dispatchEvent(new Event('input')); }")
+        self.assertNotEqual(page.locator("[data-budget-said]").inner_text(), before)
+        self.assertNotEqual(page.locator("[data-budget-mark] line").get_attribute("x1"), mark)
+        self.assertEqual(page.locator("#budget").input_value(), "10")
+        page.locator("#budget").fill("plenty")
+        page.get_by_role("button", name="Keep it").first.click()
+        self.assertIn("expected a figure", page.get_by_role("alert").inner_text())
+        self.assertEqual(page.locator("#budget").input_value(), "plenty")
+        page.locator("#budget").fill("80")
+        page.locator("#budget").press("Enter")
+        page.wait_for_selector(".hill-drawing")
+        self.assertEqual(self.document().preferences.budget, 80)
+
+        was = self.score()
+        page.get_by_role("link", name="Try it on the bench").first.click()
+        page.wait_for_selector(".trying-bar")
+        self.axe()
+        promised = self.score()
+        self.assertGreater(promised, was + 20)
+        page.get_by_role("link", name="Sound", exact=True).first.click()
+        page.wait_for_selector(".trying-bar")
+        self.assertIsNone(self.document().microphone_in_use.from_mouth)  # nothing done yet
+        page.get_by_role("button", name="Do it").click()
+        page.wait_for_selector(".hill-drawing")
+        self.assertEqual(self.score(), promised)
+        self.assertEqual(self.document().microphone_in_use.kind, "earbud_cord")
+        page.keyboard.press("Control+z")
+        self.until(f"document.querySelector('.whole strong')?.textContent === '{was}'")
+        page.wait_for_selector(".hill-drawing")
+        page.keyboard.press("Control+Shift+Z")
+        self.until(f"document.querySelector('.whole strong')?.textContent === '{promised}'")
+
+    def test_shopping_catalogue_and_wiring(self) -> None:
+        self.steps()
+        page = self.page
+        page.get_by_role("link", name="Shopping list").first.click()
+        page.wait_for_selector(".shopping-table")
+        self.axe()
+        self.assertIn("Together", page.locator(".shopping-table").inner_text())
+        page.get_by_role("link", name="Back to the steps").click()
+        page.wait_for_selector(".hill-drawing")
+        page.get_by_role("link", name="Prices, and what you own").click()
+        page.wait_for_selector(".catalogue-groups")
+        self.axe()
+        page.locator("#find").fill("boom arm")
+        self.assertEqual(page.locator(".catalogue-list > li:visible").count(), 1)
+        page.get_by_role("button", name=re.compile("I have it.*Boom arm for a microphone")).click()
+        page.wait_for_selector("text=In the drawer: Boom arm for a microphone")
+        self.assertTrue(any(item.entry == "boom_arm" for item in self.document().kit))
+        page.set_viewport_size({"width": 390, "height": 844})
+        for path in ("steps/", "catalogue/", "wiring/"):
+            self.open(f"/setups/{self.setup_row.pk}/{path}")
+            page.wait_for_selector(".hill-drawing, .catalogue-groups, .chain-drawing")
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, path)
+        self.axe()
+
+    def test_it_can_be_stopped_while_it_is_worked_out(self) -> None:
+        with patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 6000):
+            page = self.bench("frame")
+            page.keyboard.press("7")
+            page.get_by_role("button", name="Stop", exact=True).click()
+            page.wait_for_selector("text=Work them out")
+        self.axe()
+        page.get_by_role("button", name="Work them out").click()
+        page.wait_for_selector(".hill-drawing, [data-progress-panel]")

@@ -1,0 +1,253 @@
+"""Steps, catalogue and wiring over HTTP: the whole job, odd input, and what is told."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from unittest.mock import patch
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.document import Setup as Document
+from uphill_lamp.core.document import read_setup
+from uphill_lamp.core.document.patch import add
+from uphill_lamp.web.catalogue import flows as catalogue
+from uphill_lamp.web.catalogue.models import Entry
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.steps import work
+
+
+class Small(TestCase):
+    """The demo, and ladders over fewer combinations than the app weighs."""
+
+    name = "Clock bench, evening class"
+
+    def setUp(self) -> None:
+        flows.load_demo()
+        self.row = Setup.objects.get(name=self.name)
+        self.base = f"/setups/{self.row.pk}/"
+        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 250)
+        few.start()
+        self.addCleanup(few.stop)
+        self.addCleanup(work.forget)
+        work.forget()
+
+    def head(self) -> int:
+        self.row.refresh_from_db()
+        assert self.row.head_id is not None
+        return self.row.head_id
+
+    def document(self) -> Document:
+        self.row.refresh_from_db()
+        return read_setup(self.row.head.document.encode())  # type: ignore[union-attr]
+
+    def ready(self) -> str:
+        """The page once the ladder is there."""
+        self.assertEqual(self.client.get(f"{self.base}steps/ladder.csv").status_code, 200)  # waits for it
+        return self.client.get(f"{self.base}steps/").content.decode()
+
+
+class Ladders(Small):
+    def test_the_page_shows_progress_then_the_hill_with_its_rungs(self) -> None:
+        with patch("uphill_lamp.web.steps.views.WAIT_S", 0.0):
+            first = self.client.get(f"{self.base}steps/")
+        self.assertContains(first, "Weighing the ways up")
+        page = self.ready()
+        for words in (
+            "hill-drawing",
+            "For nothing",
+            "Rung 1",
+            "Stop here",
+            "Use: Earbuds of the spare phone",
+            "What they would see",
+            "What they would hear",
+        ):
+            self.assertIn(words, page)
+        self.assertEqual(self.client.get(f"{self.base}steps/progress/").status_code, 204)
+        self.assertEqual(self.client.get("/setups/9999/steps/").status_code, 404)
+
+    def test_it_can_be_stopped_and_begun_again(self) -> None:
+        with patch("uphill_lamp.web.steps.views.WAIT_S", 0.0), patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 3200):
+            self.client.get(f"{self.base}steps/")
+            self.assertEqual(self.client.post(f"{self.base}steps/stop/").status_code, 302)
+            stopped = self.client.get(f"{self.base}steps/")
+        self.assertContains(stopped, "Work them out")
+        self.assertEqual(self.client.get(f"{self.base}steps/1/shopping/").status_code, 404)
+        self.client.post(f"{self.base}steps/stop/", {"again": "1"})
+        self.assertIn("hill-drawing", self.ready())
+
+    def test_a_rung_is_tried_done_and_undone(self) -> None:
+        page = self.ready()
+        promised = float(re.findall(r'rung-score"><strong>(\d+)', page)[0])
+        tried = self.client.get(f"{self.base}steps/1/try/light/")
+        self.assertContains(tried, "Trying rung 1")
+        self.assertContains(tried, f"→ {promised:.0f} points")
+        before = self.head()
+        self.assertEqual(self.client.post(f"{self.base}steps/do/", {"rung": "1", "parent": before}).status_code, 302)
+        self.assertAlmostEqual(appraise(self.document()).score, promised, delta=0.5)
+        self.assertNotEqual(self.head(), before)
+        undone = self.client.post(f"{self.base}undo/", {"parent": self.head(), "stage": "frame", "back": "steps"})
+        self.assertRedirects(undone, f"{self.base}steps/", fetch_redirect_response=False)
+        self.assertEqual(self.head(), before)
+
+    def test_one_step_alone_and_a_stale_page(self) -> None:
+        self.ready()
+        before = self.head()
+        answer = self.client.post(f"{self.base}steps/do/", {"rung": "1", "step": "sound.use_microphone.phone-earbuds", "parent": before})
+        self.assertEqual(answer.status_code, 302)
+        self.assertEqual(self.document().microphone_in_use.kind, "earbud_cord")  # type: ignore[union-attr]
+        self.ready()
+        stale = self.client.post(f"{self.base}steps/do/", {"rung": "1", "parent": before})
+        self.assertContains(stale, "has changed since", status_code=409)
+        for odd in ({"rung": "99"}, {"rung": "x"}, {"rung": "1", "step": "no.such"}):
+            self.assertEqual(self.client.post(f"{self.base}steps/do/", odd | {"parent": self.head()}).status_code, 404)
+
+    def test_wishes_are_kept_and_odd_ones_told(self) -> None:
+        self.ready()
+
+        def wish(**form: str) -> int:
+            return self.client.post(f"{self.base}steps/wish/", form | {"parent": str(self.head())}).status_code
+
+        self.assertEqual(wish(budget="35,5"), 302)
+        self.assertEqual(self.document().preferences.budget, 35.5)
+        self.assertEqual(wish(money_per_point="10"), 302)
+        self.assertEqual(wish(never="sound.buy_headset", title="Headset"), 302)
+        self.assertEqual(self.document().preferences.never, ("sound.buy_headset",))
+        self.assertEqual(wish(must="sound.buy_headset"), 302)
+        self.assertEqual((self.document().preferences.never, self.document().preferences.must), ((), ("sound.buy_headset",)))
+        self.assertEqual(wish(neither="sound.buy_headset"), 302)
+        self.assertEqual(wish(sound="1", light="2", frame="3", eyes="4"), 302)
+        self.assertEqual(self.document().preferences.weights.eyes, 4)
+        work.forget()
+        for form in ({"budget": "much"}, {"budget": "-1"}, {"budget": "1e9"}, {"never": "<script>"}, {}, {"sound": "nan"}):
+            self.assertEqual(self.client.post(f"{self.base}steps/wish/", form | {"parent": str(self.head())}).status_code, 422, form)
+        self.assertContains(
+            self.client.post(f"{self.base}steps/wish/", {"budget": "lots", "parent": self.head()}), 'value="lots"', status_code=422
+        )
+        self.assertEqual(self.client.post(f"{self.base}steps/wish/", {"budget": "1", "parent": "1"}).status_code, 409)
+
+    def test_what_can_be_taken_along(self) -> None:
+        self.ready()
+        rows = list(csv.reader(io.StringIO(self.client.get(f"{self.base}steps/ladder.csv").content.decode("utf-8-sig"))))
+        self.assertEqual(rows[0][:4], ["rung", "step", "what", "cost"])
+        self.assertGreater(len(rows), 4)
+        drawing = self.client.get(f"{self.base}steps/ladder.svg").content.decode()
+        self.assertTrue(drawing.startswith("<svg"))
+        self.assertIn("<style>", drawing)
+        self.assertNotIn("var(--", drawing)
+        last = max(int(row[0]) for row in rows[1:])
+        listed = self.client.get(f"{self.base}steps/{last}/shopping/?as=csv").content.decode("utf-8-sig")
+        self.assertIn("what,how many,price each", listed)
+        self.assertContains(self.client.get(f"{self.base}steps/{last}/shopping/"), "Together")
+        plan = self.client.get(f"{self.base}plan.pdf")
+        self.assertTrue(plan.content.startswith(b"%PDF"))
+
+    def test_the_currency_may_be_any(self) -> None:
+        flows.change(self.row.pk, self.head(), ({"op": "replace", "path": "/preferences/currency", "value": "XAU"},), "gold")
+        self.assertIn("No rate for XAU is known", self.ready())
+
+
+class Prices(Small):
+    def test_a_price_and_a_rate_of_ones_own_are_used_at_once(self) -> None:
+        page = f"{self.base}catalogue/"
+        self.assertContains(self.client.get(page), "Wall-power dummy battery")
+        self.client.get(f"{self.base}sound/findings/")
+        answer = self.client.post(f"{page}price/", {"entry": "wired_headset", "price": "7,5", "currency": "gbp"}, follow=True)
+        self.assertContains(answer, "7.5 GBP, from today")
+        self.assertContains(self.client.get(f"{self.base}sound/findings/"), "about 7.5 GBP")
+        self.client.post(f"{page}rate/", {"currency": "EUR", "rate": "2"})
+        self.assertEqual(catalogue.in_force().price("wired_headset", "EUR"), 15)
+        self.client.post(f"{page}away/", {"back": "1"})
+        self.assertEqual(catalogue.in_force().price("wired_headset", "GBP"), 25)
+
+    def test_odd_prices_rates_and_items_are_told_and_what_was_typed_is_kept(self) -> None:
+        page = f"{self.base}catalogue/"
+        for price in ("", "cheap", "-1", "1e99", "nan"):
+            self.assertContains(
+                self.client.post(f"{page}price/", {"entry": "rug", "price": price, "currency": "GBP"}), "expected a price", status_code=422
+            )
+        self.assertContains(
+            self.client.post(f"{page}price/", {"entry": "rug", "price": "dear", "currency": "GBP"}), 'value="dear"', status_code=422
+        )
+        self.assertEqual(self.client.post(f"{page}price/", {"entry": "no_such", "price": "1", "currency": "GBP"}).status_code, 404)
+        self.assertEqual(self.client.post(f"{page}rate/", {"currency": "E", "rate": "0"}).status_code, 422)
+        wrong = self.client.post("/catalogue/add/", {"name": "=cmd()", "role": "lamp", "price": "3", "currency": "GBP"})
+        self.assertContains(wrong, "does not begin with", status_code=422)
+        self.assertContains(wrong, "=cmd()", status_code=422)
+        self.assertEqual(Entry.objects.count(), 0)
+
+    def test_an_item_of_ones_own_is_weighed_like_any_other_and_can_go_again(self) -> None:
+        lamp = {
+            "name": "Lamp from the attic",
+            "role": "lamp",
+            "price": "0",
+            "currency": "GBP",
+            "attributes": "kind=panel;width_m=0.5;height_m=0.5;flux_lm=1500;cct_k=4500;cri=95;stands=floor;heat=cool",
+        }
+        self.assertEqual(self.client.post("/catalogue/add/", lamp).status_code, 302)
+        self.assertEqual(self.client.post("/catalogue/add/", lamp).status_code, 422)  # the same again
+        self.assertIn("Lamp from the attic", self.ready())
+        self.client.post("/catalogue/away/", {"entry": "lamp_from_the_attic"})
+        self.assertFalse(Entry.objects.filter(entry="lamp_from_the_attic").exists())
+        self.assertEqual(self.client.post("/catalogue/away/", {"entry": "lamp_from_the_attic"}).status_code, 404)
+
+    def test_one_click_puts_a_thing_into_the_drawer_and_out_again(self) -> None:
+        page = f"{self.base}catalogue/owned/"
+        for number in range(2):
+            self.assertEqual(self.client.post(page, {"entry": "boom_arm", "take": "in", "parent": self.head()}).status_code, 302, number)
+        self.assertEqual([item.id for item in self.document().kit if item.entry == "boom_arm"], ["boom-arm", "boom-arm-2"])
+        self.client.post(page, {"entry": "boom_arm", "take": "out", "parent": self.head()})
+        self.assertEqual(len([item for item in self.document().kit if item.entry == "boom_arm"]), 1)
+        self.assertEqual(self.client.post(page, {"entry": "boom_arm", "take": "in", "parent": "1"}).status_code, 409)
+        self.assertEqual(self.client.post(page, {"entry": "no_such", "take": "in", "parent": self.head()}).status_code, 404)
+
+    def test_a_row_deleted_that_a_setup_uses_breaks_nothing(self) -> None:
+        for entry in ("book", "old_phone", "earbuds_cord"):
+            self.client.post("/catalogue/away/", {"entry": entry})
+        self.assertContains(self.client.get(f"{self.base}catalogue/"), "no longer in the catalogue")
+        for address in ("frame/", "sound/findings/", "wiring/", "steps/ladder.csv", "microphones/"):
+            self.assertEqual(self.client.get(self.base + address).status_code, 200, address)
+
+    def test_the_table_goes_out_and_comes_in(self) -> None:
+        out = self.client.get("/catalogue.csv").content
+        self.assertEqual(self.client.post("/catalogue/open/", {"file": SimpleUploadedFile("c.csv", out)}).status_code, 302)
+        changed = out.replace(b"rug,", b"rug,", 1).replace(b",45,GBP,2026-11-01,6,0", b",19,GBP,2026-11-20,6,0")
+        self.client.post("/catalogue/open/", {"file": SimpleUploadedFile("c.csv", changed)})
+        self.assertEqual(catalogue.in_force().price("rug", "GBP"), 19)
+        for odd in (b"", b"\xff\xfe", b"a;b\n1;2\n", b"entry,name,role,price,currency,priced_on\n=cmd,x,lamp,1,GBP,2026-01-01\n"):
+            answer = self.client.post("/catalogue/open/", {"file": SimpleUploadedFile("<b>.csv", odd)})
+            self.assertEqual(answer.status_code, 422)
+            self.assertNotContains(answer, "<b>.csv", status_code=422)
+        self.assertEqual(self.client.post("/catalogue/open/").status_code, 422)
+
+
+class Wired(Small):
+    name = "A room that works"
+
+    def test_the_chain_its_labels_and_lengths(self) -> None:
+        page = self.client.get(f"{self.base}wiring/")
+        for words in ("chain-drawing", "Cables, numbered", "Power", "To pack", "Voice isolation"):
+            self.assertContains(page, words)
+        kept = self.client.post(f"{self.base}wiring/keep/", {"length-cable-1": "3,5", "parent": self.head()})
+        self.assertEqual(kept.status_code, 302)
+        self.assertEqual(self.document().chain.links[0].length_m, 3.5)
+        self.assertContains(self.client.get(f"{self.base}wiring/"), "3.5 m of cable are too long")
+        odd = self.client.post(f"{self.base}wiring/keep/", {"length-cable-1": "far", "parent": self.head()})
+        self.assertContains(odd, "expected a length", status_code=422)
+        self.assertEqual(self.client.post(f"{self.base}wiring/keep/", {"parent": "1"}).status_code, 409)
+        self.assertTrue(self.client.get(f"{self.base}wiring/labels.pdf").content.startswith(b"%PDF"))
+        self.assertIn(b"<style>", self.client.get(f"{self.base}wiring/wiring.svg").content)
+
+    def test_a_thing_no_longer_known_in_the_drawer_is_no_harm(self) -> None:
+        flows.change(self.row.pk, self.head(), (add("/kit/-", {"id": "odd", "name": "Odd <b>", "entry": "gone_for_good"}),), "odd")
+        self.assertEqual(self.client.get(f"{self.base}wiring/").status_code, 200)
+        self.assertContains(self.client.get(f"{self.base}catalogue/"), "Odd &lt;b&gt;")
+
+    def test_without_the_system_s_text_libraries_the_pdf_is_told_missing(self) -> None:
+        with patch.dict("sys.modules", {"weasyprint": None}):
+            answer = self.client.get(f"{self.base}wiring/labels.pdf")
+        self.assertContains(answer, "No PDF can be made here", status_code=503)
