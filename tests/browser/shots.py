@@ -48,13 +48,13 @@ def main() -> None:
                 ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),
                 ("compare", "/setups/1/compare/2/", WIDE, 0),
                 ("prompter", "/setups/1/prompter/", WIDE, 0),
-                ("lamp", "/lamp/", WIDE, 0),
+                ("steps", "/setups/1/steps/", {"width": 1280, "height": 1000}, 0),
+                ("wiring-dark", "/setups/5/wiring/", {"width": 1280, "height": 1000}, 0),
+                ("catalogue", "/setups/1/catalogue/", WIDE, 0),
                 ("hands", "/setups/2/hands/", WIDE, 0),
                 ("day", "/setups/4/day/?date=2026-05-20&sky=clear", {"width": 1280, "height": 1150}, 0),
-                ("levels", "/setups/1/light/?picked=presenter", WIDE, 0),
                 ("phone-mended", "/setups/3/frame/", WIDE, 6),
                 ("standing-mended", "/setups/4/eyes/", WIDE, 6),
-                ("bench-mended-dark", "/setups/1/light/", WIDE, 3),
             ):
                 page = browser.new_page(viewport=size, color_scheme="dark" if "dark" in name else "light")
                 page.goto("http://127.0.0.1:8799" + path)
@@ -71,10 +71,6 @@ def main() -> None:
                     page.locator("[data-move] button").first.click()
                     page.wait_for_selector(f'[data-region="state"]:not([data-parent-id="{before}"])', state="attached")
                 _settled(page)
-                if name == "levels":
-                    page.keyboard.press("f")
-                    page.wait_for_selector('img.picture[src$="levels.jpg"]')
-                    _settled(page)
                 page.screenshot(path=SHOTS / f"{name}.png")
                 page.close()
             browser.close()
@@ -84,6 +80,8 @@ def main() -> None:
 def _settled(page) -> None:  # type: ignore[no-untyped-def]
     if any(f"/{stage}/" in page.url for stage in ("frame", "light", "sound", "eyes")):
         page.wait_for_selector('[data-region="findings"][data-gains="1"]')
+    if page.url.endswith("/steps/"):
+        page.wait_for_selector(".hill-drawing", timeout=90_000)
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(300)
 

@@ -8,11 +8,13 @@ from unittest import TestCase
 from hypothesis import HealthCheck, given, settings
 
 from tests.setups import demo, demos, put, varied_setups
+from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue, using
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, replace
 from uphill_lamp.core.frame.cameras import from_catalogue
+from uphill_lamp.core.light.bought import lamps
 from uphill_lamp.core.wiring import faults
 from uphill_lamp.core.wiring.devices import Device, devices_of
 from uphill_lamp.core.wiring.free import computer_load, free_routes
@@ -45,7 +47,19 @@ def told(plan: Plan) -> dict[str, faults.WiringFault]:
 class Chains(TestCase):
     def test_what_is_built_in_needs_no_cable(self) -> None:
         plan = planned(demo())
-        self.assertEqual((plan.chains, plan.cost, plan.faults), ((), 0, ()))
+        self.assertEqual(
+            ([chain.device.what for chain in plan.chains], plan.cost, plan.faults), (["light"], 0, ())
+        )  # but its lamp needs mains
+
+    def test_lamps_go_to_the_mains_and_those_with_a_usb_plug_through_a_charger(self) -> None:
+        rich = put(demo(), preferences__budget=200.0)
+        panel = next(move for move in lamps(appraise(rich).falling) if move.id == "light.catalogue.small_panel")
+        plan = planned(applied(rich, panel.patch))
+        fed = next(chain for chain in plan.chains if chain.device.kind.entry == "small_panel")
+        self.assertEqual([(cable.kind.entry, cable.owned) for cable in fed.cables], [("usb_charger", True)])  # it came with it
+        self.assertEqual(plan.mains_w, planned(rich).mains_w + 12)
+        (plugs,) = faults.of_strip(100, 7)
+        self.assertEqual(plugs.title, "7 plugs for a strip of 6 ways")
 
     def test_a_usb_microphone_takes_one_cable_and_what_is_owned_costs_nothing(self) -> None:
         plan = planned(with_microphone("usb_desk"))
@@ -266,5 +280,5 @@ class Wholes(TestCase):
     def test_every_demo_has_a_plan_with_an_empty_catalogue_too(self) -> None:
         for name in demos():
             with using(Catalogue({})):
-                self.assertEqual(planned(demo(name)).chains, ())
+                self.assertEqual(planned(demo(name)).chains, ())  # nothing is known, nothing is drawn
             planned(applied(demo(name), [add("/kit/-", {"id": "odd", "name": "Odd", "entry": "no_longer_there"})]))

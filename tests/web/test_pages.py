@@ -208,7 +208,7 @@ class Safety(WebTest):
     def test_addresses_that_lead_nowhere(self) -> None:
         for path in (
             "/setups/999/frame/",
-            f"/setups/{self.setup_row.pk}/steps/",
+            f"/setups/{self.setup_row.pk}/backdrop/",
             "/picture/abc/320.jpg",
             f"/picture/{self.head().digest}/9999.jpg",
             "/x",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from uphill_lamp.core.wiring.plan import Cable, Chain, Plan
+from uphill_lamp.core.wiring.plan import MAINS, Cable, Chain, Plan
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, rect, words
 
 WIDTH, ROW, TOP = 860.0, 66.0, 16.0
@@ -11,14 +11,13 @@ HUB_X, HUB_W = 628.0, 70.0
 
 
 def chain(plan: Plan, host: str) -> SvgText:
-    """A plan's chains, one a line; what is wrong dashed, what needs no cable dotted."""
-    rows = max(len(plan.chains), 1)
-    height = TOP * 2 + ROW * rows - 14
-    parts = [
-        rect(HOST_X, TOP, HOST_W, ROW * rows - (ROW - BOX_H), rx=6, class_="chain-box is-host"),
-        words(HOST_X + HOST_W - 10, TOP + ROW * rows - (ROW - BOX_H) - 9, host, text_anchor="end", class_="chain-name"),
-    ]
-    hanging = [index for index, one in enumerate(plan.chains) if one.by_hub]
+    """A plan's chains, one a line, those to the computer first and those to the mains below; what is wrong dashed, what needs no
+    cable dotted."""
+    joined = sorted(plan.chains, key=lambda one: one.port == MAINS)
+    signal = sum(one.port != MAINS for one in joined)
+    height = TOP * 2 + ROW * max(len(joined), 1) - 14
+    parts = [_end(host, 0, max(signal, 0 if joined else 1)), _end("Mains strip", signal, len(joined) - signal)]
+    hanging = [index for index, one in enumerate(joined) if one.by_hub]
     if plan.hub is not None and hanging:
         top, foot = TOP + ROW * hanging[0], TOP + ROW * hanging[-1] + BOX_H
         parts += [
@@ -26,10 +25,20 @@ def chain(plan: Plan, host: str) -> SvgText:
             words(HUB_X + HUB_W / 2, (top + foot) / 2 + 4, "Hub", text_anchor="middle", class_="chain-name"),
             line(HUB_X + HUB_W, (top + foot) / 2, HOST_X, (top + foot) / 2, class_="chain-cable"),
         ]
-    for index, one in enumerate(plan.chains):
-        parts.append(_row(one, TOP + ROW * index))
-    label = "; ".join(_told(one, host) for one in plan.chains) or "Nothing needs a cable"
+    parts += [_row(one, TOP + ROW * index) for index, one in enumerate(joined)]
+    label = "; ".join(_told(one, "the mains" if one.port == MAINS else host) for one in joined) or "Nothing needs a cable"
     return drawing(WIDTH, height, label, *parts, class_="chain-drawing", role="img").text()
+
+
+def _end(name: str, first: int, rows: int) -> Node | None:
+    """Where the chains of some rows end."""
+    if rows < 1:
+        return None
+    top, high = TOP + ROW * first, ROW * rows - (ROW - BOX_H)
+    return group(
+        rect(HOST_X, top, HOST_W, high, rx=6, class_="chain-box is-host"),
+        words(HOST_X + HOST_W - 10, top + high - 9, name, text_anchor="end", class_="chain-name"),
+    )
 
 
 def _told(one: Chain, host: str) -> str:
@@ -59,7 +68,9 @@ def _row(one: Chain, y: float) -> Node:
     for index, cable in enumerate(one.cables):
         found.append(_cable(cable, DEVICE_X + DEVICE_W + step * (index + 1), middle, step))
     if one.reached and not one.by_hub:
-        found.append(words(HOST_X + 8, middle + 4, one.port.replace("_", " ").upper() if one.port else "", class_="small"))
+        found.append(
+            words(HOST_X + 8, middle + 4, one.port.replace("_", " ").upper() if one.port and one.port != MAINS else "", class_="small")
+        )
     return group(*found)
 
 

@@ -14,7 +14,7 @@ from uphill_lamp.core.sound.measures import sound_early_s
 from uphill_lamp.core.sound.signal import early_words
 from uphill_lamp.core.wiring.devices import Device
 from uphill_lamp.core.wiring.graph import Part, Way
-from uphill_lamp.core.wiring.limits import LONGEST_M, STRIP_W, usable_mbit_s
+from uphill_lamp.core.wiring.limits import LONGEST_M, STRIP_W, STRIP_WAYS, usable_mbit_s
 
 
 @dataclass(frozen=True)
@@ -179,8 +179,11 @@ def of_port(device: Device, drawn_ma: float, port: str, gives_ma: float) -> Iter
                           "A hub with mains power of its own between them.")  # fmt: skip
 
 
-def of_strip(drawn_w: float) -> Iterator[WiringFault]:
-    """Mains drawn from one strip [W]."""
+def of_strip(drawn_w: float, plugs: int = 0) -> Iterator[WiringFault]:
+    """Mains drawn from one strip [W], and how many plugs it takes."""
+    if plugs > STRIP_WAYS:
+        yield WiringFault("sockets", "", f"{plugs} plugs for a strip of {STRIP_WAYS} ways", "A strip in a strip overheats, and one switch then bears it all.",
+                          "A second socket of the wall for some of them.", cautions.MAINS)  # fmt: skip
     if drawn_w > STRIP_W:
         yield WiringFault(
             "strip",

@@ -18,8 +18,10 @@ from uphill_lamp.core.wiring.devices import Device, devices_of
 from uphill_lamp.core.wiring.faults import WiringFault
 from uphill_lamp.core.wiring.free import FreeRoute, free_routes
 from uphill_lamp.core.wiring.graph import Part, Way, graph_of, ports_speed, ways
+from uphill_lamp.core.wiring.lamps import fed
 from uphill_lamp.core.wiring.limits import PORT_MA
 
+MAINS = "mains"
 HUBS = ("usb_hub", "usb_hub_powered")
 ADAPTED = {"usb_a": ("usb_c", "usb_a_to_c"), "usb_c": ("usb_a", "usb_c_to_a")}
 BUILT_IN_W = {"laptop": 65.0, "desktop": 150.0, "phone": 18.0, "tablet": 25.0}
@@ -49,7 +51,7 @@ class Cable:
 
 @dataclass(frozen=True)
 class Chain:
-    """A device's way to the computer: its cables, and the free route it takes instead of any, if it does."""
+    """A device's way to the computer, or to the mains: its cables, and the free route it takes instead of any, if it does."""
 
     device: Device
     cables: tuple[Cable, ...]
@@ -129,10 +131,14 @@ def planned(setup: Setup) -> Plan:
         found.append((device, way, port, None))
     hub, why, wrong = _hub(on_hub, setup)
     told += [*wrong, *_others(setup, [device for device, *_ in found])]
-    chains = _numbered(found, setup, told, currency)
+    chains = [
+        *_numbered(found, setup, told, currency),
+        *_on_mains(setup, drawer, currency, sum(len(way.parts) for _, way, *_ in found if way)),
+    ]
     loads = tuple(_loads(setup, found))
     told = list({(fault.id, fault.path): fault for fault in reversed(told)}.values())[::-1]  # the chain's own word comes first
-    told += faults.of_strip(sum(load.watts for load in loads if load.source == "mains"))
+    plugged = [load for load in loads if load.source == "mains"]
+    told += faults.of_strip(sum(load.watts for load in plugged), len(plugged))
     cost = sum(cable.price for chain in chains for cable in chain.cables)
     if hub is not None and not drawer[hub.entry]:
         cost += catalogue().price(hub.entry, currency) or 0.0
@@ -245,14 +251,25 @@ def _numbered(
     return chains
 
 
+def _on_mains(setup: Setup, drawer: Counter[str], currency: str, number: int) -> list[Chain]:
+    """Lamps and screens into the mains strip, those with a USB plug through a charger."""
+    chains = []
+    for one in fed(setup):
+        device = Device(one.path, one.name, one.what, one.kind, "mains.plug", "mains")
+        cables: tuple[Cable, ...] = ()
+        if one.charger is not None:
+            number += 1
+            owned = drawer[one.charger.entry] > 0
+            drawer[one.charger.entry] -= owned
+            price = 0.0 if owned else catalogue().price(one.charger.entry, currency) or 0.0
+            cables = (Cable(number, one.charger, one.name, "Mains strip", 0.0, price, owned),)
+        chains.append(Chain(device, cables, MAINS, False))
+    return chains
+
+
 def _loads(setup: Setup, found: Sequence[Found]) -> list[Power]:
     loads = [Power(setup.computer.kind.capitalize(), BUILT_IN_W[setup.computer.kind], 0.0, "mains")]
-    loads += [
-        Power(light.name, _watts(light.flux_lm, light.entry), 0.0, "mains")
-        for light in setup.lights
-        if light.on and light.stands != "ceiling"
-    ]
-    loads += [Power(screen.name, 20.0, 0.0, "mains") for screen in setup.screens if screen.kind == "monitor" and screen.on]
+    loads += [Power(one.name, one.watts, 0.0, "mains") for one in fed(setup)]
     for device, way, *_ in found:
         drawn_ma = way.ma if way is not None else device.ma
         if drawn_ma:
@@ -262,17 +279,11 @@ def _loads(setup: Setup, found: Sequence[Found]) -> list[Power]:
     return loads
 
 
-def _watts(flux_lm: float, entry: str | None) -> float:
-    """What a lamp draws [W]: as its kind says, else as an LED of 90 lm/W."""
-    kind = catalogue().kind(entry) if entry else None
-    return kind.power_w if kind is not None else flux_lm / 90.0
-
-
 def links_of(plan: Plan) -> list[Link]:
     """The plan's cables as links for the setup's chain."""
     made = []
     for chain in plan.chains:
-        for cable in chain.cables:
+        for cable in chain.cables if chain.port != MAINS else ():
             made.append(Link.model_validate({
                 "id": f"cable-{cable.number}", "name": f"{cable.number} {cable.kind.name}"[:80], "kind": cable.kind.entry, "length_m": cable.length_m,
                 "begin": {"device": chain.device.name[:40], "port": cable.kind.ports[0].partition(">")[0][:40]}, "end": {"device": cable.end[:40], "port": chain.port[:40]},

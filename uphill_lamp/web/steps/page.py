@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.sound.compare import candidates
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.hill import bought_bar, hill
+from uphill_lamp.listening.render import VOICES
 from uphill_lamp.web.microphones.hearing import key_of
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps.work import Job, reached
@@ -17,8 +20,8 @@ MOST_LOOK = 5000.0
 
 
 def limit_of(budget: float) -> float:
-    """How much money to look at: twice the budget, at least 100, in round figures."""
-    return float(min(max(LEAST_LOOK, 10 * -(-2 * budget // 10)), MOST_LOOK))
+    """How much money to look at: half as much again as the budget, in hundreds."""
+    return float(min(max(LEAST_LOOK, 100 * -(-1.5 * budget // 100)), MOST_LOOK))
 
 
 def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) -> dict[str, Any]:
@@ -47,7 +50,7 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
     best = ladder.within(budget)
     return base | {
         "hill": hill(ladder, budget, most), "rungs": rungs, "most": most, "front": _front(ladder), "best": best, "best_actions": ladder.chosen(best),
-        "heard": _heard(appraisal, digest, ladder), "now_alt": alt_text(appraisal), "weights": _weights(appraisal),
+        "heard": heard(appraisal, digest, ladder, range(len(ladder.rungs))), "now_alt": alt_text(appraisal), "weights": _weights(appraisal),
     }  # fmt: skip
 
 
@@ -69,19 +72,14 @@ def _front(ladder: Ladder) -> list[dict[str, Any]]:
     ]
 
 
-def _heard(appraisal: Appraisal, digest: str, ladder: Ladder) -> list[dict[str, object]]:
-    """The voice as it is now and from each rung on that changes it, for Hear it."""
-    from uphill_lamp.core.sound.compare import candidates
-
+def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[int]) -> list[dict[str, object]]:
+    """The voice as it is now and from each of some rungs on that changes it, for Hear it."""
     found: list[dict[str, object]] = []
     last = ""
-    for number in range(-1, len(ladder.rungs)):
+    for number in (-1, *numbers):
         there, after = (digest, appraisal) if number < 0 else reached(appraisal, ladder, number)
         one = next((one for one in candidates(after.setup) if one.in_use and one.heard is not None), None)
-        if one is None or one.heard is None:
-            continue
-        key = key_of(after.setup, one)
-        if key == last:
+        if one is None or one.heard is None or (key := key_of(after.setup, one)) == last:
             continue
         last = key
         name = "Now" if number < 0 else f"Rung {number + 1}: {one.name}"
@@ -95,3 +93,8 @@ def _heard(appraisal: Appraisal, digest: str, ladder: Ladder) -> list[dict[str, 
             }
         )
     return found
+
+
+def voice_of(appraisal: Appraisal) -> dict[str, Any]:
+    """The voices that ship, and which is nearest to the presenter's."""
+    return {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low"}

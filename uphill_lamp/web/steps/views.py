@@ -20,7 +20,6 @@ from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
-from uphill_lamp.listening.render import VOICES
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue.flows import stamp
 from uphill_lamp.web.prints.styling import styled
@@ -39,8 +38,8 @@ def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
     return setup, *appraised(setup.head.document)
 
 
-def _job(digest: str, appraisal: Appraisal, again: bool = False) -> Job:
-    return job_for(appraisal, digest, page.limit_of(appraisal.setup.preferences.budget), stamp(), again)
+def _job(appraisal: Appraisal, again: bool = False) -> Job:
+    return job_for(appraisal, page.limit_of(appraisal.setup.preferences.budget), stamp(), again)
 
 
 @require_GET
@@ -51,22 +50,22 @@ def steps(request: HttpRequest, setup_id: int) -> HttpResponse:
 
 def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 200, typed: dict[str, str] | None = None) -> HttpResponse:
     setup, digest, appraisal = _rows(setup_id)
-    job = _job(digest, appraisal)
+    job = _job(appraisal)
     job.wait(WAIT_S)
     context = page.ladder_context(setup, digest, appraisal, job) | bench.slope_context(setup, appraisal, bench.STEPS)
     more = {
-        "fault": fault, "typed": typed or {}, "wishes": appraisal.setup.preferences, "voices": VOICES,
+        "fault": fault, "typed": typed or {}, "wishes": appraisal.setup.preferences,
         "known_currency": catalogue().knows(appraisal.setup.preferences.currency), "can_undo": setup.head.parent_id is not None,  # type: ignore[union-attr]
-        "can_redo": setup.head.children.exists(), "voice": "high" if appraisal.setup.presenter.voice == "female" else "low",  # type: ignore[union-attr]
+        "can_redo": setup.head.children.exists(),
     }  # fmt: skip
-    return render(request, "steps/steps.html", context | more, status=status)
+    return render(request, "steps/steps.html", context | more | page.voice_of(appraisal), status=status)
 
 
 @require_GET
 def progress(request: HttpRequest, setup_id: int) -> HttpResponse:
     """How far the ladder is, for the page that waits for it; 204 once it is there, or stopped."""
-    _, digest, appraisal = _rows(setup_id)
-    job = _job(digest, appraisal)
+    _, _, appraisal = _rows(setup_id)
+    job = _job(appraisal)
     if not job.running:
         return HttpResponse(status=204)
     return render(request, "steps/_progress.html", {"job": job, "setup": {"pk": setup_id}})
@@ -75,9 +74,9 @@ def progress(request: HttpRequest, setup_id: int) -> HttpResponse:
 @require_POST
 def stop(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The ladder is no longer wanted; or it is wanted after all."""
-    _, digest, appraisal = _rows(setup_id)
+    _, _, appraisal = _rows(setup_id)
     again = bool(request.POST.get("again"))
-    job = _job(digest, appraisal, again)
+    job = _job(appraisal, again)
     if not again:
         job.stop()
         job.wait(2.0)
@@ -141,8 +140,8 @@ def ready(setup_id: int) -> tuple[Setup, Appraisal, Ladder]:
     Raises:
         Http404: if it was stopped or went wrong.
     """
-    setup, digest, appraisal = _rows(setup_id)
-    job = _job(digest, appraisal)
+    setup, _, appraisal = _rows(setup_id)
+    job = _job(appraisal)
     job.wait(60.0)
     if job.ladder is None:
         raise Http404
@@ -194,7 +193,8 @@ def trying(request: HttpRequest, setup_id: int, number: str, stage: str) -> Http
     picked = bench.first_in_hand(after, stage)
     context = bench.context(setup, setup.head, digest, after, stage, picked)
     more = {"rung": ladder.rungs[which], "number": which + 1, "was": appraisal, "stages_tried": list(bench.SLUGS.values())}
-    return render(request, "steps/trying.html", context | more)
+    sounds = page.heard(appraisal, setup.head.digest, ladder, [which]) if stage == "sound" else []
+    return render(request, "steps/trying.html", context | more | {"heard": sounds} | page.voice_of(after))
 
 
 @require_GET

@@ -11,7 +11,7 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import applied
 from uphill_lamp.core.steps.ladder import Ladder, climbed
 from uphill_lamp.core.steps.table import Cancelled
-from uphill_lamp.web.setups.documents import appraised, text_of
+from uphill_lamp.web.setups.documents import appraised, digest_of, text_of
 
 MOST_KEPT = 12
 Key = tuple[object, ...]
@@ -25,7 +25,6 @@ class Job:
     done: int = 0
     total: int = 0
     ladder: Ladder | None = None
-    digests: tuple[str, ...] = ()
     failed: str = ""
     _stop: threading.Event = field(default_factory=threading.Event)
     _ended: threading.Event = field(default_factory=threading.Event)
@@ -59,7 +58,8 @@ class Job:
 
         try:
             ladder = climbed(appraisal, limit, told, self._stop.is_set)
-            self.digests = tuple(reached(appraisal, ladder, number)[0] for number in range(len(ladder.rungs)))
+            for number in range(len(ladder.rungs)):
+                reached(appraisal, ladder, number)
             self.ladder = ladder
         except Cancelled:
             pass
@@ -73,9 +73,11 @@ _lock = threading.Lock()
 _turn = threading.Lock()  # one ladder at a time; the newest wish stops the one before
 
 
-def job_for(appraisal: Appraisal, digest: str, limit: float, stamp: tuple[object, ...], again: bool = False) -> Job:
-    """The job of a document, started if there is none; ``again`` starts one that was stopped."""
-    key = digest, limit, stamp
+def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again: bool = False) -> Job:
+    """The job of a document, started if there is none; ``again`` starts one that was stopped. Another budget is the same job, as long as
+    as much money is looked at."""
+    wishes = appraisal.setup.preferences.model_copy(update={"budget": 0.0})
+    key = digest_of(text_of(appraisal.setup.model_copy(update={"preferences": wishes, "origins": {}}))), limit, stamp
     with _lock:
         job = _jobs.get(key)
         if job is not None and not (again and (job.stopped or job.failed)):
