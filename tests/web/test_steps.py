@@ -16,7 +16,7 @@ from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.patch import add
 from uphill_lamp.web.catalogue import flows as catalogue
 from uphill_lamp.web.catalogue.models import Entry
-from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups import documents, flows
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps import work
 
@@ -34,6 +34,7 @@ class Small(TestCase):
         few.start()
         self.addCleanup(few.stop)
         self.addCleanup(work.forget)
+        self.addCleanup(documents.forget)
         work.forget()
 
     def head(self) -> int:

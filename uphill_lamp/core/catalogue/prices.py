@@ -5,10 +5,11 @@ The moves of every area ask for prices deep down; which catalogue is meant is to
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass, field
+from functools import cache
 
 from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.catalogue.table import shipped
@@ -53,24 +54,24 @@ class Catalogue:
         return currency in self.rates
 
 
-_in_force: ContextVar[Catalogue | None] = ContextVar("catalogue", default=None)
-_typical: list[Catalogue] = []
+_in_force: ContextVar[Callable[[], Catalogue] | None] = ContextVar("catalogue", default=None)
+
+
+@cache
+def _typical() -> Catalogue:
+    return Catalogue()
 
 
 def catalogue() -> Catalogue:
     """The catalogue in force; the shipped one if none was told."""
     told = _in_force.get()
-    if told is not None:
-        return told
-    if not _typical:
-        _typical.append(Catalogue())
-    return _typical[0]
+    return told() if told is not None else _typical()
 
 
 @contextmanager
-def using(told: Catalogue) -> Iterator[None]:
-    """Work done inside asks this catalogue."""
-    token = _in_force.set(told)
+def using(told: Catalogue | Callable[[], Catalogue]) -> Iterator[None]:
+    """Work done inside asks this catalogue; one that has to be looked up first is looked up once, when it is asked."""
+    token = _in_force.set(cache(told) if callable(told) else lambda: told)
     try:
         yield
     finally:

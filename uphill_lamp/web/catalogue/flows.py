@@ -38,21 +38,19 @@ def in_force() -> Catalogue:
         rates = TYPICAL_RATES | dict(Rate.objects.values_list("currency", "per_base"))
         found = Catalogue(kinds, rates)
         with _lock:
-            if _kept:
-                documents.forget()  # what was offered at the old prices is worked out anew
             _kept.clear()
             _kept[now] = found
     return found
 
 
 class InForce:
-    """Middleware: whatever an answer works out, it asks the catalogue as it is now."""
+    """Middleware: whatever an answer works out asks the catalogue as it is now; most answers, such as a drag's, ask none."""
 
     def __init__(self, answer: Callable[[HttpRequest], HttpResponse]) -> None:
         self.answer = answer
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        with using(in_force()):
+        with using(in_force):
             return self.answer(request)
 
 
@@ -66,6 +64,12 @@ def load() -> None:
     """Loads what ships with the app into an empty table, and kinds that have come since into one in use."""
     there = set(Entry.objects.values_list("entry", flat=True))
     Entry.objects.bulk_create([_row(kind) for entry, kind in shipped().items() if entry not in there])
+
+
+def _changed() -> None:
+    """What has been offered at the old prices is worked out anew; again once the change is in, for what came between."""
+    documents.forget()
+    transaction.on_commit(documents.forget)
 
 
 def _row(kind: Kind) -> Entry:
@@ -95,6 +99,7 @@ def take(kinds: Iterable[Kind]) -> tuple[int, int]:
             row.hidden = False
             row.save()
             changed += 1
+    _changed()
     return new, changed
 
 
@@ -109,6 +114,7 @@ def reprice(entry: str, price: float, currency: str, today: date) -> None:
     row = Entry.objects.get(entry=entry)
     row.price, row.currency, row.priced_on = price, currency, today
     row.save()
+    _changed()
 
 
 @transaction.atomic
@@ -121,6 +127,7 @@ def let_go(entry: str) -> None:
     else:
         row.hidden = True
         row.save()
+    _changed()
 
 
 @transaction.atomic
@@ -129,9 +136,11 @@ def as_shipped() -> None:
     Entry.objects.filter(own=False).delete()
     Rate.objects.all().delete()
     load()
+    _changed()
 
 
 @transaction.atomic
 def set_rate(currency: str, per_base: float) -> None:
     """A rate of one's own."""
     Rate.objects.update_or_create(currency=currency, defaults={"per_base": per_base})
+    _changed()

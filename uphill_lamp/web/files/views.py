@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
 from uphill_lamp.core import report
+from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.document import Refused, read_setup, schema
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.reading import MOST_BYTES
@@ -82,6 +83,12 @@ def photometry(request: HttpRequest, setup_id: int, light_id: str) -> HttpRespon
 def setup_schema(request: HttpRequest) -> HttpResponse:
     """JSON Schema of setup files."""
     return JsonResponse(schema.setup_schema(), json_dumps_params={"indent": 1})
+
+
+@require_GET
+def catalogue_schema(request: HttpRequest) -> HttpResponse:
+    """JSON Schema of a row of the catalogue, by its columns."""
+    return JsonResponse(Kind.model_json_schema(), json_dumps_params={"indent": 1})
 
 
 @require_GET

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import contextvars
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.catalogue.prices import catalogue, using
 from uphill_lamp.core.document import applied
 from uphill_lamp.core.steps.ladder import Ladder, climbed
 from uphill_lamp.core.steps.table import Cancelled
@@ -89,11 +89,11 @@ def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again
         job = _jobs[key] = Job(key)
         while len(_jobs) > MOST_KEPT:
             _jobs.popitem(last=False)
-    context = contextvars.copy_context()
+    there = catalogue()  # looked up here: the thread has no business with the database
 
     def run() -> None:
-        with _turn:
-            context.run(job.work, appraisal, limit)
+        with _turn, using(there):
+            job.work(appraisal, limit)
 
     threading.Thread(target=run, daemon=True, name="ladder").start()
     return job
