@@ -92,7 +92,7 @@ def _budget(budget: float, scale: Scale) -> Node:
     x = scale.x(min(budget, scale.most))
     return group(
         line(x, TOP - 14, x, FOOT, class_="hill-budget"),
-        words(x, TOP - 20, f"budget {budget:g}", class_="small", text_anchor="end" if x > RIGHT - 40 else "middle"),
+        words(x, FOOT - 9, f"budget {budget:g}", class_="small", text_anchor="end", dx=-5),
         class_="hill-budget-mark", data_budget_mark="1", data_left=f"{scale.x(0):.2f}", data_right=f"{RIGHT:.2f}", data_most=f"{scale.most:g}",
     )  # fmt: skip
 

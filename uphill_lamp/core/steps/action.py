@@ -10,8 +10,6 @@ from functools import cached_property
 from uphill_lamp.core.document.patch import Operation, Patch
 from uphill_lamp.core.judging import Area, Cost, Move
 
-KIND_WORDS = {"free": "free", "owned": "with what you own", "buy": "to buy"}
-
 
 @dataclass(frozen=True)
 class Action:

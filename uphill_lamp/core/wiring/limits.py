@@ -22,7 +22,6 @@ COMPRESSED_MBIT_S = 80.0  # a compressed 1080p picture, generously
 OLD_YEARS = 10.0  # a computer older than this is taken to have USB 2.0 at its A ports
 STRIP_W = 2300.0  # 10 A at 230 V
 STRIP_WAYS = 6
-HDMI_LATE_S, NETWORK_LATE_S = 0.0, 0.2
 
 
 def uncompressed_mbit_s(width_px: int, height_px: int, fps: float) -> float:

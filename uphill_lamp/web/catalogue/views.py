@@ -31,7 +31,6 @@ ROLE_WORDS = {
     "soft": "Soft things", "camera": "Cameras", "capture": "Capture", "lens": "Lenses", "prompter": "Prompter", "screen": "Screens", "keyboard": "Keys", "cable": "Cables",
     "adapter": "Adapters", "other": "Other things",
 }  # fmt: skip
-ROLES = tuple(ROLE_WORDS)
 
 
 def _setup(setup_id: int | None) -> Setup | None:
