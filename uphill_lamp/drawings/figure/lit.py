@@ -27,6 +27,7 @@ SUN_AWAY_M, SUN_RADIUS_M = 40.0, 0.19  # far enough for parallel light; the sun'
 HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look of a window changes evenly
 WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4
 WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
+SMALL_M = 0.35  # a laptop's picture or a small panel: while something is dragged one spot will do for it
 MOST_KEPT, ENOUGH_SPOTS = 14, 6
 
 
@@ -140,6 +141,8 @@ def _fineness(source: AreaSource, light: bool) -> int:
         return RING_LIGHT if light else RING_SPOTS
     if isinstance(source, ClearWindow) or source.pane.width_m > 0.6:
         return WINDOW_LIGHT if light else WINDOW_FINE
+    if light and source.pane.width_m <= SMALL_M:
+        return 1
     return PANEL_LIGHT if light else PANEL_FINE
 
 

@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
+from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
 from uphill_lamp.web.bench.pictures import DRAFTSMAN
@@ -110,6 +111,16 @@ def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     return _acting(request, setup_id, stage, saved)
 
 
+_exposed: dict[int, Metered] = {}  # how the newest preview of a revision was exposed
+MOST_EXPOSED = 16
+
+
+def _keep_exposure(revision_id: int, metered: Metered) -> None:
+    while len(_exposed) >= MOST_EXPOSED and revision_id not in _exposed:
+        _exposed.pop(next(iter(_exposed)), None)
+    _exposed[revision_id] = metered
+
+
 @require_POST
 def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """What a change would give, not saved: for dragging."""
@@ -117,8 +128,13 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     def shown(setup: Setup, revision: Revision, before: Appraisal, picked: str, patch: Patch, words: str) -> HttpResponse:
         document = applied(before.setup, patch)
         text = document.model_dump_json()  # as stored it would be indented, which takes seven times as long
+        # The draft is begun before this place of the hand is metered, exposed as the place before it was: a hand at rest asks once more.
+        last = _exposed.get(revision.pk)
+        picture = DRAFTSMAN.begin(text.encode(), last) if last is not None else None
         digest, appraisal = appraised(text, before, document)
-        picture = DRAFTSMAN.begin(text.encode(), appraisal.metered)
+        if picture is None:
+            picture = DRAFTSMAN.begin(text.encode(), appraisal.metered)
+        _keep_exposure(revision.pk, appraisal.metered)
         if request.POST.get("brief") == "1":
             context = page.picture_context(revision, digest, appraisal, stage, picked, draft=True)
             return render(request, "bench/_brief.html", context | {"drawn": _inline(picture)})
