@@ -259,6 +259,16 @@ class Nila(TestCase):
             {out.action.id for out in ladder.left_out if out.why == "you said never"}, {"sound.buy_headset", "frame.raise_camera"}
         )
 
+    def test_what_is_wanted_in_any_case_stays_though_it_gains_nothing(self) -> None:
+        wished = put(self.setup_document, preferences__must=["sound.headphones"])
+        self.assertIn("sound.headphones", titles(ladder_of(wished, 0.0), 0))
+
+    def test_however_much_bears_on_several_areas_it_is_there_soon(self) -> None:
+        with patch("uphill_lamp.core.steps.ladder.MOST_FIXED", 4):
+            ladder = ladder_of(self.setup_document, 60.0)
+        self.assertGreater(ladder.rungs[0].gain, 20)
+        self.assertTrue(any("too many ways" in out.why for out in ladder.left_out))
+
     def test_nothing_to_spend_and_prices_of_nothing(self) -> None:
         poor = ladder_of(self.setup_document, 0.0)
         self.assertEqual([rung.cost for rung in poor.rungs], [0.0])

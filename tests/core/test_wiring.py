@@ -89,6 +89,14 @@ class Chains(TestCase):
         plan = planned(put(with_microphone("headset"), computer__ports=["trs", "trs"]))
         self.assertEqual(entries(plan), ["headset_splitter"])
 
+    def test_of_two_plugs_for_one_jack_the_second_goes_another_way_or_is_told(self) -> None:
+        alone = planned(put(demo(), computer__listening="headphones"))
+        self.assertEqual((entries(alone), alone.chains[0].port), ([], "trrs"))  # a plug of two rings sounds in a jack of three
+        setup = put(with_microphone("lapel"), computer__listening="headphones")
+        self.assertEqual(entries(planned(setup), 1), ["usb_sound_adapter"])
+        with using(Catalogue({entry: kind for entry, kind in shipped().items() if entry != "usb_sound_adapter"})):
+            self.assertEqual(told(planned(setup))["one_jack"].title, "Headphones: the TRRS jack is taken")
+
     def test_adapters_in_a_circle_are_no_harm(self) -> None:
         ring = dict(shipped())
         for name, one, other in (("round_a", "usb_a.plug", "usb_c.plug"), ("round_b", "usb_c.plug", "usb_a.plug")):

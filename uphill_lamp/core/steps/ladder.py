@@ -5,18 +5,21 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
+from itertools import islice
 
 from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.judging import Area
 from uphill_lamp.core.steps.action import Action
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered, shares, whole
 from uphill_lamp.core.steps.front import Point, best_within, front_of, hull_of
-from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, count, filled
+from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 from uphill_lamp.core.steps.worth import Worth
 
 ROUNDS = 2
+MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
 LEAST_GAIN = 0.05  # points; a free step that adds less to its rung is not worth anybody's while
 
 
@@ -110,7 +113,7 @@ def climbed(
             found = Candidates((*found.actions, *more.actions), worthy, (*found.left_out, *more.left_out))
     actions = {action.id: action for action in found.actions}
     front = _standing(front, actions, worth)
-    rungs = _rungs(front, actions, worth, wishes.money_per_point, wishes.currency)
+    rungs = _rungs(front, actions, worth, wishes)
     combos = sum(count(choice).values())
     return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, found.left_out, combos, worth.appraised)
 
@@ -132,7 +135,8 @@ def _manageable(found: Candidates, limit: float, must: frozenset[str]) -> tuple[
     while True:
         choice = choice_of(actions, limit, must)
         sizes = count(choice)
-        if sum(sizes.values()) <= MOST_COMBINATIONS:
+        fixed = sum(1 for _ in islice(combinations(choice.shared, choice), MOST_FIXED + 1))
+        if sum(sizes.values()) <= MOST_COMBINATIONS and fixed <= MOST_FIXED:
             kept = {action.id for action in actions}
             return choice, Candidates(tuple(actions), {name: gain for name, gain in found.alone.items() if name in kept}, tuple(left_out))
         largest = max(sizes, key=lambda area: sizes[area])
@@ -140,7 +144,7 @@ def _manageable(found: Candidates, limit: float, must: frozenset[str]) -> tuple[
         pool = [
             one
             for one in (*choice.local[largest], *choice.shared)
-            if one.id not in carried | must and (largest in one.areas or one in choice.shared)
+            if one.id not in carried | must and (one in choice.shared or fixed <= MOST_FIXED)
         ]
         weakest = min(pool or actions, key=lambda action: found.alone[action.id])
         actions.remove(weakest)
@@ -199,32 +203,32 @@ def _in_order(names: Iterable[str], actions: dict[str, Action]) -> list[Action]:
     return [action for name, action in actions.items() if name in wanted]
 
 
-def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, money_per_point: float, currency: str) -> tuple[Rung, ...]:
+def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, wishes: Preferences) -> tuple[Rung, ...]:
     rungs: list[Rung] = []
     owned: Counter[str] = Counter()
     here: list[Action] = []
     score, paid, stopped = worth.base.score, 0.0, False
     for point in hull_of(front):
         chosen = _in_order(point.chosen, actions)
-        chosen = _without_idle(chosen, worth)
+        chosen = _without_idle(chosen, worth, wishes.must)
         gone = tuple(action for action in here if action not in chosen)
         steps = _steps(here, chosen, worth, score)
         owned |= Counter(entry for action in chosen for entry in action.cost.entries)
-        paid_now = max(paid, _price(owned, currency))
+        paid_now = max(paid, _price(owned, wishes.currency))
         reached = _worth_of(chosen, worth)
         asked = paid_now - paid
-        stopped = stopped or (asked > 0 and (reached - score) * money_per_point < asked)
+        stopped = stopped or (asked > 0 and (reached - score) * wishes.money_per_point < asked)
         rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, reached - score, not stopped, gone))
         here, score, paid = chosen, reached, paid_now
     return tuple(rungs)
 
 
-def _without_idle(chosen: list[Action], worth: Worth) -> list[Action]:
-    """A set without the free actions that add nothing anybody would notice."""
+def _without_idle(chosen: list[Action], worth: Worth, must: Iterable[str]) -> list[Action]:
+    """A set without the free actions that add nothing anybody would notice, unless they are wanted in any case."""
     kept = list(chosen)
     for action in sorted(chosen, key=lambda one: -len(one.needs)):
         rest = [one for one in kept if one is not action]
-        if action.amount or any(action.id in one.needs for one in rest):
+        if action.amount or action.id in must or any(action.id in one.needs for one in rest):
             continue
         if _worth_of(kept, worth) - _worth_of(rest, worth) < LEAST_GAIN:
             kept = rest

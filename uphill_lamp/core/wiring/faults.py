@@ -94,6 +94,13 @@ def no_way(device: Device, computer_ports: Iterable[str]) -> WiringFault:
                        "Add the port the computer has, or another way in.")  # fmt: skip
 
 
+def one_jack(device: Device, port: str) -> WiringFault:
+    """A plug whose jack is taken already."""
+    name = port.replace("_", " ").upper()
+    return WiringFault("one_jack", device.path, f"{device.name}: the {name} jack is taken", "Two plugs want the same jack of the computer, and it has no other.",
+                       "A USB sound adapter for one of them, or one headset for both.")  # fmt: skip
+
+
 def ring_order(device: Device, jack: str) -> WiringFault:
     """A phone's plug has the microphone on its fourth ring; a plain jack looks for it on the tip."""
     return WiringFault(

@@ -110,12 +110,22 @@ def graph_of(computer: Computer, drawer: Mapping[str, int], currency: str) -> An
     for node in there:
         end, signal, speed = node
         connector, _, sex = end.partition(".")
-        if sex == "plug" and connector in computer.ports and signal.startswith(TAKES.get(connector, ("none",))):
-            last: Node = end, signal, min(speed, ports_speed(computer, connector))
+        for port in _fitting(connector, signal) if sex == "plug" else ():
+            if port not in computer.ports:
+                continue
+            last: Node = end, signal, min(speed, ports_speed(computer, port))
             if last != node:  # a fast plug in a slow port goes on at the port's speed
                 graph.add_edge(node, last, cost=0.0, price=0.0, part=None, port="")
-            graph.add_edge(last, HOST, cost=0.0, price=0.0, part=None, port=connector)
+            graph.add_edge(last, HOST, cost=0.0, price=0.0, part=None, port=port)
+            break
     return graph
+
+
+def _fitting(connector: str, signal: str) -> list[str]:
+    """The ports a plug fits and is understood in, its own first. Headphones' plug of two rings sounds in a headset jack of three; a
+    microphone's does not, for there the tip is an ear."""
+    ports = ["trs", "trrs"] if connector == "trs" and signal == "phones" else [connector]
+    return [port for port in ports if signal.startswith(TAKES.get(port, ("none",)))]
 
 
 def _starts() -> list[Node]:

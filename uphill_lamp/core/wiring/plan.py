@@ -111,7 +111,7 @@ def planned(setup: Setup) -> Plan:
         routes = tuple(free_routes(device, setup))
         if routes:
             free.append((device, routes))
-        way, wrong = _cheapest(device, graph, setup)
+        way, wrong = _cheapest(device, graph, setup, left)
         if routes and (way is None or way.cost > 0 or wrong):
             told += [fault for fault in wrong if fault.id == "menus"]
             found.append((device, None, "", routes[0]))
@@ -166,13 +166,15 @@ def gain_wanted_db(setup: Setup) -> float | None:
     return gain.needed_db if gain else None
 
 
-def _cheapest(device: Device, graph: object, setup: Setup) -> tuple[Way | None, list[WiringFault]]:
+def _cheapest(device: Device, graph: object, setup: Setup, left: Counter[str]) -> tuple[Way | None, list[WiringFault]]:
     """The way that the setup's chain has, else the cheapest without a fault, else the cheapest at all; with its faults."""
     first: tuple[Way, list[WiringFault]] | None = None
     needed_db = gain_wanted_db(setup) if device.what == "voice" else None
     mine = [link.kind for link in setup.chain.links if link.begin.device == device.name[:40]]
     for way in ways(device, graph):
         wrong = list(faults.along(way, lengths_of(way, setup), needed_db))
+        if way.port not in ADAPTED and left[way.port] <= 0:
+            wrong.append(faults.one_jack(device, way.port))
         if not wrong or [part.kind.entry for part in way.parts] == mine[: len(way.parts)] != []:  # what is joined already is told as it is
             return way, wrong
         first = first or (way, wrong)
@@ -191,7 +193,7 @@ def _shared_out(way: Way, left: Counter[str], currency: str) -> tuple[Way, str]:
         left[way.port] -= 1
         return way, way.port
     if way.port not in ADAPTED:
-        return way, way.port  # two plugs for one jack: told by the drawing, both keep their port
+        return way, way.port
     other, adapter = ADAPTED[way.port]
     kind = catalogue().kind(adapter)
     if left[other] > 0 and kind is not None:
