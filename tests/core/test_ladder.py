@@ -295,6 +295,24 @@ class Nila(TestCase):
             self.assertTrue(all(row.priced_on for row in rows))
 
 
+class KitchenTable(TestCase):
+    """Nila's second place, with 15 pounds: her phone on a holder is the camera."""
+
+    def test_the_phone_she_owns_films_where_the_laptop_cannot_be_raised_far_enough(self) -> None:
+        ladder = ladder_of(demo("kitchen-table"), 20.0, 800)
+        spent = ladder.within(15.0)
+        self.assertEqual(spent.cost, 12)
+        self.assertIn("frame.use_camera.spare-phone", spent.chosen)
+
+    def test_a_second_round_is_never_worse_than_the_first(self) -> None:
+        for most in (300, 800):
+            with patch("uphill_lamp.core.steps.ladder.ROUNDS", 1):
+                first = ladder_of(demo("kitchen-table"), 40.0, most)
+            both = ladder_of(demo("kitchen-table"), 40.0, most)
+            for point in first.front:
+                self.assertGreaterEqual(both.within(point.cost).score, point.score - 1e-9)
+
+
 class Scenarios(TestCase):
     def test_a_noisy_echoing_room_gets_the_headset_before_the_camera(self) -> None:
         setup = put(demo("kitchen-table"), kit=[], preferences__budget=150.0)

@@ -56,8 +56,8 @@ class Rung:
 class Ladder:
     """What can be reached for what, from where the setup stands.
 
-    ``front`` is exact over ``actions``: no set of them within the limit has a higher score for as little money. ``appraised``
-    tells how many areas of documents were worked out.
+    ``front`` is exact over what each round weighed together, all of ``actions`` as a rule: no set of them within the limit has a
+    higher score for as little money. ``appraised`` tells how many areas of documents were worked out.
     """
 
     score: float
@@ -102,20 +102,22 @@ def climbed(
     worth, wishes = Worth(base), setup.preferences
     found = gathered(base, worth, wishes.never)
     front: list[Point] = []
+    actions: dict[str, Action] = {}
     for number in range(ROUNDS):
         choice, found = _manageable(found, limit, frozenset(wishes.must))
-        front = _front(choice, worth, told, cancelled)
+        actions |= {action.id: action for action in found.actions}
+        # What a round has to leave out to take in what is new, the round before has weighed: of both the better counts.
+        front = front_of([*front, *_front(choice, worth, told, cancelled)])
         if number + 1 < ROUNDS:
             more = _following(front, choice, worth, wishes.never)
             if not more.actions:
                 break
             worthy = _beside_the_best(found, front, choice, worth) | more.alone
             found = Candidates((*found.actions, *more.actions), worthy, (*found.left_out, *more.left_out))
-    actions = {action.id: action for action in found.actions}
     front = _standing(front, actions, worth)
     rungs = _rungs(front, actions, worth, wishes)
-    combos = sum(count(choice).values())
-    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, found.left_out, combos, worth.appraised)
+    combos, left_out = sum(count(choice).values()), tuple(out for out in found.left_out if out.action.id not in actions)
+    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, left_out, combos, worth.appraised)
 
 
 def _front(choice: Choice, worth: Worth, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
