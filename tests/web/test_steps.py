@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+import time
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -212,6 +213,26 @@ class Prices(Small):
         self.assertContains(self.client.get(f"{self.base}catalogue/"), "no longer in the catalogue")
         for address in ("frame/", "sound/findings/", "wiring/", "steps/ladder.csv", "microphones/"):
             self.assertEqual(self.client.get(self.base + address).status_code, 200, address)
+
+    def test_thousands_of_kinds_and_absurd_attributes_leave_every_page_standing(self) -> None:
+        head = "entry,name,role,price,currency,priced_on,ports,attributes\n"
+        lamp = "kind=panel;width_m=0.3;height_m=0.3;flux_lm=900;cct_k=4500;stands=floor"
+        rows = [
+            f"lamp_{number},Lamp {number},lamp,{number % 90},GBP,2026-11-20,,{lamp};count={odd}"
+            for number, odd in enumerate(["nan", "1e9", "inf", "0"] * 300)
+        ]
+        rows += [
+            f"cable_{number},Cable {number},cable,1,GBP,2026-11-20,usb_c.socket>usb_a.plug,carries=usb;length_m={odd}"
+            for number, odd in enumerate(["nan", "1e9", "inf", "2"] * 300)
+        ]
+        answer = self.client.post("/catalogue/open/", {"file": SimpleUploadedFile("many.csv", (head + "\n".join(rows)).encode())})
+        self.assertEqual(answer.status_code, 302)
+        began = time.monotonic()
+        for address in ("catalogue/", "wiring/", "steps/ladder.csv", "frame/", "microphones/"):
+            self.assertEqual(self.client.get(self.base + address).status_code, 200, address)
+        room = Setup.objects.get(name="A room that works")  # its microphone takes one of those cables
+        self.assertEqual(self.client.post(f"/setups/{room.pk}/wiring/keep/", {"parent": room.head_id}).status_code, 302)
+        self.assertLess(time.monotonic() - began, 120)  # no hang; how fast it is, ./uphill bench tells
 
     def test_the_table_goes_out_and_comes_in(self) -> None:
         out = self.client.get("/catalogue.csv").content

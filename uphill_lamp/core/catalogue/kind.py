@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import date
 from typing import Annotated, Any, Literal
 
@@ -70,11 +71,12 @@ class Kind(BaseModel):
         return keys
 
     def number(self, attribute: str, default: float = 0.0) -> float:
-        """An attribute as a number; the default where it is missing or no number."""
+        """An attribute as a number; the default where it is missing or no finite number."""
         try:
-            return float(self.attributes[attribute])
+            value = float(self.attributes[attribute])
         except (KeyError, ValueError):
             return default
+        return value if math.isfinite(value) else default
 
     def figures(self, *names: str) -> dict[str, Any]:
         """Some attributes, those that are there, numbers as numbers."""

@@ -25,6 +25,8 @@ from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
 from uphill_lamp.core.scene.vectors import UP, direction, point_at, wrapped_deg
 from uphill_lamp.core.scene.wording import length, percent
 
+MOST_KINDS = 24  # cameras of the catalogue that are weighed, the cheapest first
+
 
 def other_cameras(setup: Setup) -> Iterator[Move]:
     """Each spare camera used instead, aimed and zoomed from where it stands; a phone from the drawer where it serves best."""
@@ -109,7 +111,7 @@ def from_catalogue(setup: Setup) -> Iterator[Move]:
     """Every camera of the catalogue that can be had with all it needs, put before the eyes. One whose output shows its menus is
     never the main camera."""
     taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
-    for kind in catalogue().kinds.values():
+    for kind in catalogue().cheapest("camera", MOST_KINDS):
         new_id = f"new-{kind.entry.replace('_', '-')}"[:40]
         made = _camera(kind, new_id)
         if made is None or kind.attributes.get("clean_hdmi") == "no" or {new_id, kind.name} & taken:

@@ -14,14 +14,15 @@ from uphill_lamp.core.light.moves import Spot, aimed_at_face, best_spot, lamp_ca
 from uphill_lamp.core.offers import Offer, with_all
 from uphill_lamp.core.scene.placing import camera_pose, face_of
 
+MOST_KINDS, MOST_OF_A_KIND = 24, 4  # lamps that are weighed, the cheapest first; and how many one kit may hold
 FIELDS = ("kind", "beam_deg", "width_m", "height_m", "flux_lm", "cct_k", "cri", "stands", "drive", "heat")
 
 
 def lamps(falling: Falling) -> Iterator[Move]:
     """Every lamp of the catalogue that can be had, placed; with the overhead lamps on, and off."""
     above = [light for light in overhead(falling.setup) if light.stands in ("ceiling", "wall")]
-    for kind in catalogue().kinds.values():
-        if kind.role == "lamp" and (had := with_all(falling.setup, [kind.entry])) is not None:
+    for kind in catalogue().cheapest("lamp", MOST_KINDS):
+        if (had := with_all(falling.setup, [kind.entry])) is not None:
             for off in ([], above) if above else ([],):
                 yield from _placed(falling, kind, had, off)
 
@@ -38,7 +39,7 @@ def _placed(falling: Falling, kind: Kind, had: Offer, off: Sequence[Light]) -> I
         return
     setup, added, said = falling.setup, [], ""
     taken = {light.id for light in setup.lights} | {light.name for light in setup.lights}
-    for number in range(1, int(kind.number("count", 1)) + 1):
+    for number in range(1, int(min(max(kind.number("count", 1), 1), MOST_OF_A_KIND)) + 1):
         mark = "" if number == 1 else f"-{number}"
         named = lamp.model_copy(
             update={"id": f"new-{kind.entry.replace('_', '-')}"[:37] + mark, "name": kind.name[:76] + mark.replace("-", " ")}

@@ -92,21 +92,24 @@ def graph_of(computer: Computer, drawer: Mapping[str, int], currency: str) -> An
     """
     graph = nx.DiGraph()
     there, waiting = set(_starts()), list(_starts())
+    taking: dict[str, list[tuple[Kind, str]]] = {}  # ways through by the end they take
+    for kind in catalogue().kinds.values():
+        for way in kind.ports:
+            taking.setdefault(way.partition(">")[0], []).append((kind, way))
     while waiting:
         node = waiting.pop()
-        for kind in catalogue().kinds.values():
-            for way in kind.ports:
-                after = _through(node, kind, way)
-                if after is None:
-                    continue
-                owned = drawer.get(kind.entry, 0) > 0
-                price = 0.0 if owned else catalogue().price(kind.entry, currency) or 0.0
-                cost = price + EACH_PART + (0.0 if owned else NOT_OWNED)
-                if not graph.has_edge(node, after) or graph.edges[node, after]["cost"] > cost:
-                    graph.add_edge(node, after, cost=cost, price=price, part=Part(kind, way, after[1], owned), port="")
-                if after not in there:
-                    there.add(after)
-                    waiting.append(after)
+        for kind, way in taking.get(node[0], ()):
+            after = _through(node, kind, way)
+            if after is None:
+                continue
+            owned = drawer.get(kind.entry, 0) > 0
+            price = 0.0 if owned else catalogue().price(kind.entry, currency) or 0.0
+            cost = price + EACH_PART + (0.0 if owned else NOT_OWNED)
+            if not graph.has_edge(node, after) or graph.edges[node, after]["cost"] > cost:
+                graph.add_edge(node, after, cost=cost, price=price, part=Part(kind, way, after[1], owned), port="")
+            if after not in there:
+                there.add(after)
+                waiting.append(after)
     for node in there:
         end, signal, speed = node
         connector, _, sex = end.partition(".")

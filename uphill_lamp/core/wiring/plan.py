@@ -21,7 +21,7 @@ from uphill_lamp.core.wiring.graph import Part, Way, graph_of, ports_speed, ways
 from uphill_lamp.core.wiring.lamps import fed
 from uphill_lamp.core.wiring.limits import PORT_MA
 
-MAINS = "mains"
+MAINS, MOST_CABLE_M = "mains", 50.0
 HUBS = ("usb_hub", "usb_hub_powered")
 ADAPTED = {"usb_a": ("usb_c", "usb_a_to_c"), "usb_c": ("usb_a", "usb_c_to_a")}
 BUILT_IN_W = {"laptop": 65.0, "desktop": 150.0, "phone": 18.0, "tablet": 25.0}
@@ -184,7 +184,7 @@ def _cheapest(device: Device, graph: object, setup: Setup, left: Counter[str]) -
 def lengths_of(way: Way, setup: Setup) -> list[float]:
     """The length of each part of a way [m]: as the setup's chain has it, else as it is sold."""
     known = {(link.kind, link.begin.device): link.length_m for link in setup.chain.links}
-    return [known.get((part.kind.entry, way.device.name), part.kind.number("length_m")) for part in way.parts]
+    return [known.get((part.kind.entry, way.device.name), min(max(part.kind.number("length_m"), 0.0), MOST_CABLE_M)) for part in way.parts]
 
 
 def _shared_out(way: Way, left: Counter[str], currency: str) -> tuple[Way, str]:
