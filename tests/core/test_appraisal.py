@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from tests.setups import REFERENCE, any_setup, demo, demos, put
 from uphill_lamp.__main__ import main
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal import appraise, sketched
 from uphill_lamp.core.document import applied, read_setup, written
 from uphill_lamp.core.judging import MEASURE_WEIGHTS, AreaScore, Band, Measure, area_score, loss_points, whole_score
 from uphill_lamp.core.report import report, report_schema
@@ -101,6 +101,17 @@ class Measures(TestCase):
         self.assertGreater(
             appraise(higher).measures["frame.view_angle"].value or 0, appraise(setup).measures["frame.view_angle"].value or 0
         )
+
+    @settings(max_examples=25, deadline=None)
+    @given(any_setup, st.floats(-0.2, 0.2), st.sampled_from([{"frame", "eyes"}, {"frame", "sound"}]))
+    def test_a_sketch_tells_what_an_appraisal_does_in_the_areas_asked_for_and_keeps_the_rest(
+        self, setup: Any, rise: float, asked: Any
+    ) -> None:
+        known, now = appraise(setup), put(setup, presenter__eye_height_m=round(setup.presenter.eye_height_m + rise, 3))
+        whole, sketch = appraise(now), sketched(now, known, asked)
+        for area in ("frame", "eyes", "light", "sound"):
+            self.assertEqual(sketch.area(area), (whole if area in asked else known).area(area))
+        self.assertEqual(sketch.metered, known.metered)
 
     def test_figures_rest_on_what_was_entered(self) -> None:
         assumed = appraise(demo("clock-bench")).measures["frame.head_share"]

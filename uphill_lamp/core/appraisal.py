@@ -238,6 +238,21 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
     return Appraisal(setup, tuple(areas), falling, metered, heard, reads)
 
 
+def sketched(setup: Setup, known: Appraisal, areas: Set[Area]) -> Appraisal:
+    """A setup judged in some areas alone, for drawings that follow a hand: exposure and the other areas stay as they were known to be.
+
+    It is no measure of the setup, and not to be kept or taken over from.
+    """
+    falling, heard = falling_of(setup), heard_in(setup) if "sound" in areas else known.heard
+    judged = []
+    for area in AREAS:
+        before = known.area(area)
+        measures = measured(area, setup, falling, known.metered, heard) if area in areas else before.measures if before else ()
+        if (score := area_score(measures)) is not None:
+            judged.append(AreaScore(area, score, getattr(setup.preferences.weights, area), measures))
+    return replace(known, setup=setup, areas=tuple(judged), falling=falling, heard=heard)
+
+
 def heard_in(setup: Setup) -> Heard | None:
     """What the microphone in use picks up; None without one, or without the power it wants."""
     microphone = setup.microphone_in_use

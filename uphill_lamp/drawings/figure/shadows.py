@@ -31,10 +31,10 @@ def _pool() -> ThreadPoolExecutor:
 def spread(work: Callable[[int, int], None], count: int) -> None:
     """Has a range worked on in a few pieces at once; what does the work lets go of the interpreter's lock."""
     pieces = min(WORKERS, count)
-    edges = np.linspace(0, count, pieces + 1).astype(int)
     if pieces <= 1:
         work(0, count)
         return
+    edges = [count * piece // pieces for piece in range(pieces + 1)]
     others = [_pool().submit(work, begin, end) for begin, end in pairwise(edges[1:])]
     work(edges[0], edges[1])  # the first by itself: one fewer to be woken
     for other in others:

@@ -77,13 +77,13 @@ def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
 
 
 def picture_context(
-    revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *, draft: bool
+    revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *, draft: bool, told: bool = True
 ) -> dict[str, Any]:  # fmt: skip
-    """What the picture and the drawings show: all that most previews of a drag bring."""
+    """What the picture and the drawings show: all that most previews of a drag bring, those without being ``told`` in words."""
     return {
         "appraisal": appraisal, "revision": revision, "digest": digest, "stage": SLUGS[stage], "picked": picked,
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
-        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal), "aspect": appraisal.setup.call.output_aspect,
+        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal) if told else "", "aspect": appraisal.setup.call.output_aspect,
         "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft), "draft": draft,
         "units": appraisal.setup.preferences.units, "can_undo": revision.parent_id is not None,
         "can_redo": not draft and revision.children.exists(),

@@ -11,9 +11,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal import Appraisal, sketched
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
+from uphill_lamp.core.judging import Area
 from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
@@ -22,6 +23,7 @@ from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Revision, Setup
 
+DRAWN_FROM: frozenset[Area] = frozenset({"frame", "eyes"})  # whose measures the lines over the picture and in the drawings tell
 DRAFT_WAIT_S = 0.3  # after that the page asks for the picture by its address
 
 
@@ -131,6 +133,11 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         # The draft is begun before this place of the hand is metered, exposed as the place before it was: a hand at rest asks once more.
         last = _exposed.get(revision.pk)
         picture = DRAFTSMAN.begin(text.encode(), last) if last is not None else None
+        if picture is not None and request.POST.get("brief") == "1":
+            sketch = sketched(document, before, DRAWN_FROM | {"sound"} if stage == "sound" else DRAWN_FROM)
+            context = page.picture_context(revision, revision.digest, sketch, stage, picked, draft=True, told=False)
+            if drawn := _inline(picture):
+                return render(request, "bench/_brief.html", context | {"drawn": drawn})
         digest, appraisal = appraised(text, before, document)
         if picture is None:
             picture = DRAFTSMAN.begin(text.encode(), appraisal.metered)

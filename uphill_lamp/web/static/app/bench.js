@@ -1,13 +1,14 @@
 // The bench's behaviour. The server computes and draws; this turns a hand's drag, key or typing into a number and
-// swaps in what comes back. Previews are numbered: the newest wins, and only one is under way at a time.
+// swaps in what comes back. Previews are numbered: the newest wins, and never more than LANES are under way.
 const NUDGE_M = 0.01;
 const DRAG_FROM_PX = 4;
 const WHOLE_MS = 400;
+const LANES = 2; // while the picture of one is drawn, the figures of the next are worked out
 
 function bench() {
   return {
     drag: null, // {thing, view, startX, startY, perMetre, right, up, moved}
-    underWay: false,
+    underWay: 0,
     waiting: null,
     sent: 0,
     shown: 0,
@@ -91,15 +92,15 @@ function bench() {
     // The server works on the newest place of the hand while the page is still busy with the answer before it.
     async preview(values) {
       this.waiting = values;
-      if (this.underWay) return;
-      this.underWay = true;
+      if (this.underWay >= LANES) return;
+      this.underWay++;
       let asked = null;
       while (this.drag && (asked ??= this.askWaiting() ?? this.askWhole())) {
         const answer = await asked;
         asked = this.askWaiting();
         if (this.drag) this.show(answer);
       }
-      this.underWay = false;
+      this.underWay--;
     },
     // Picture and drawings follow the hand each time, figures and findings a few times a second, and once more when it rests.
     askWaiting() {
@@ -144,10 +145,10 @@ function bench() {
       for (const region of fresh.querySelectorAll("[data-region]")) {
         const name = region.dataset.region;
         const here = this.root.querySelector(`[data-region="${name}"]`);
-        if (!here || leave.includes(name)) continue;
+        if (!here || leave.includes(name) || here.isEqualNode(region)) continue;
         if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
         if (["plan", "side", "slope"].includes(name) || (this.drag && name === "readings")) {
-          this.redraw(here, region);
+          renewChildren(here, region);
         } else if (name === "hand" && "draft" in region.dataset) {
           this.draftHand(here, region);
         } else if (name === "seen") {
@@ -165,10 +166,6 @@ function bench() {
         this.root.querySelector(`[data-region="${this.inHand.view}"] [data-thing="${CSS.escape(this.inHand.handle)}"]`)?.focus({ preventScroll: true });
       }
       this.inHand = null;
-    },
-    // A drawing that has not changed stays: most of a drag's work would be painting the same lines again.
-    redraw(here, region) {
-      if (!here.isEqualNode(region)) here.replaceChildren(...region.childNodes);
     },
     // A draft brings only the figures of what is in hand; they go into the fields that are there.
     draftHand(here, region) {

@@ -23,9 +23,9 @@ const benchPicture = {
     this.quietUntil = performance.now() + QUIET_MS;
     clearTimeout(this.resting);
     here.querySelector("[data-png]").href = region.querySelector("[data-png]").href;
-    image.alt = next.alt;
+    if (next.alt) image.alt = next.alt; // told anew where a preview brings figures too
     this.look();
-    here.querySelector(".overlay-layer").replaceChildren(...region.querySelector(".overlay-layer").childNodes);
+    renewChildren(here.querySelector(".overlay-layer"), region.querySelector(".overlay-layer"));
   },
   // What the picture shows: the plain one, its light in false colours, the one after the move pointed at, or, while B is held, how it
   // was before the last change.
