@@ -1,6 +1,6 @@
 """Sculpts all parts and packs them for the app: python -m sculpture.build [PART ...]  (some two minutes).
 
-Packed: vertices in steps of 0.003 cm and normals in 127ths, faces as differences, all deflated.
+Packed: vertices in steps of 0.006 cm and normals in 127ths, faces as differences, all deflated.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from sculpture.mesh import Mesh, both_sides, meshed, steps
 from sculpture.spectacles import spectacles
 
 PACKED = Path(__file__).parent.parent / "uphill_lamp" / "drawings" / "figure" / "parts.npz"
-STEP_CM, BURIED_CM = 0.003, 0.4
+STEP_CM, BURIED_CM = 0.006, 0.4
 Lines = tuple[FloatArray, FloatArray, FloatArray]
 
 FACE: Lines = (
@@ -29,8 +29,8 @@ FACE: Lines = (
 )  # fmt: skip
 HAIR: Lines = (steps([(-24, 0.6), (4, 0.45)]), both_sides(steps([(0, 0.5), (16, 0.5)])), steps([(-27, 0.75), (-8, 0.5), (20, 0.45)]))
 CLOTH: Lines = (
-    steps([(-24, 1.1), (-12, 0.7), (1, 0.6), (5, 1.1), (24, 1.3)]), both_sides(steps([(0, 0.5), (8.5, 0.5), (13, 1.0), (29, 1.3)])),
-    steps([(-90, 1.9), (-45, 1.3), (-29, 0.7), (-25, 0.45), (-15, 0.45), (-11, 0.55)]),
+    steps([(-24, 1.1), (-12, 0.7), (1, 0.6), (5, 1.1), (24, 1.3), (44, 2.0)]), both_sides(steps([(0, 0.5), (8.5, 0.5), (13, 1.0), (29, 1.3)])),
+    steps([(-179, 4.0), (-100, 3.2), (-88, 1.9), (-45, 1.3), (-29, 0.7), (-25, 0.45), (-15, 0.45), (-11, 0.55)]),
 )  # fmt: skip
 # Of half the fineness, for drafts while something is dragged.
 LIGHT: dict[int, Lines] = {
@@ -39,11 +39,16 @@ LIGHT: dict[int, Lines] = {
         steps([(-25, 1.6), (-14, 0.7), (-8.8, 0.4), (-7.0, 0.32), (-3, 0.36), (-1, 0.28), (1.3, 0.28), (2.6, 0.45), (4, 0.8), (13, 1.1)]),
     ),
     id(HAIR): (steps([(-24, 1.0), (4, 0.85)]), both_sides(steps([(0, 0.9), (16, 0.9)])), steps([(-27, 1.3), (-8, 0.9), (20, 0.85)])),
-    id(CLOTH): (steps([(-24, 1.8), (24, 1.6)]), both_sides(steps([(0, 1.2), (29, 1.9)])), steps([(-90, 2.6), (-27, 1.2), (-11, 1.1)])),
+    id(CLOTH): (
+        steps([(-24, 1.8), (24, 1.6), (44, 2.6)]), both_sides(steps([(0, 1.2), (29, 1.9)])),
+        steps([(-179, 5.0), (-100, 4.2), (-88, 2.6), (-27, 1.2), (-11, 1.1)]),
+    ),
 }  # fmt: skip
 # For the shadows of the whole body, whose map is as coarse.
-COARSE: Lines = (steps([(-24, 1.5), (24, 1.5)]), both_sides(steps([(0, 1.5), (30, 1.5)])), steps([(-90, 2.5), (-30, 1.6), (20, 1.4)]))
-COARSELY, LIGHTLY = "_coarse", "_light"
+COARSE: Lines = (
+    steps([(-24, 1.5), (24, 1.5), (44, 3.0)]), both_sides(steps([(0, 1.5), (30, 1.5)])), steps([(-179, 6.0), (-90, 2.5), (-30, 1.6), (20, 1.4)]),
+)  # fmt: skip
+COARSELY, LIGHTLY, POSTURES = "_coarse", "_light", ("sitting", "standing")
 PARTS: dict[str, tuple[Callable[[FloatArray], FloatArray], Lines]] = {
     "head": (head, FACE),
     "short": (worn.short, HAIR),
@@ -74,19 +79,26 @@ def packed(mesh: Mesh) -> dict[str, np.ndarray]:
 
 
 def buried() -> dict[str, np.ndarray]:
-    """Which of the head's vertices lie well inside each thing worn, as bits: nobody ever sees them, and they shade nothing."""
+    """Which of the head's vertices lie well inside each thing worn: nobody ever sees them, and they shade nothing; and which of neck and
+    shoulders, where one rises into the other, lie inside the other at all: light does not reach them. As bits."""
     found = {}
     for end in ("", LIGHTLY):
         vertices = sculpted("head" + end).vertices
-        covers = {name: field for name, (field, _) in PARTS.items() if name != "head"}
-        found |= {f"head{end}.under_{name}": np.packbits(field(vertices) < -BURIED_CM) for name, field in covers.items()}
+        for name, (field, _) in PARTS.items():
+            if name == "head":
+                continue
+            deep = field(vertices)
+            found[f"head{end}.under_{name}"] = np.packbits(deep < -BURIED_CM)
+            if name in POSTURES:
+                found[f"head{end}.in_{name}"] = np.packbits(deep < 0)
+                found[f"{name}{end}.in_head"] = np.packbits(head(sculpted(name + end).vertices) < 0)
     return found
 
 
 def main(names: list[str]) -> None:
     """Sculpts the parts named, or all, and writes them beside those that are there."""
     names = names or [name + end for end in ("", LIGHTLY, COARSELY) for name in PARTS] + ["spectacles"]
-    kept = dict(np.load(PACKED)) if PACKED.exists() else {}
+    kept = {name: made for name, made in np.load(PACKED).items() if ".in_" not in name} if PACKED.exists() else {}
     with ProcessPoolExecutor() as workers:
         for name, mesh in zip(names, workers.map(sculpted, names), strict=True):
             kept |= {f"{name}.{key}": values for key, values in packed(mesh).items()}

@@ -80,11 +80,15 @@ def _ears(d: FloatArray, m: FloatArray) -> FloatArray:
     return join(d, rim, 0.5)
 
 
-def _neck(p: FloatArray, m: FloatArray) -> FloatArray:
+def neck(p: FloatArray, m: FloatArray) -> FloatArray:
+    """From the jaw down between the collarbones."""
     d = limb(p, (-9.6, 0, -6.0), (-10.4, 0, -20.0), 4.9, 5.3)
     d = join(d, limb(m, (-9.5, 4.6, -5.5), (-5.9, 1.0, -18.2), 1.15, 0.9), 1.6)  # cords
-    d = join(d, ellipsoid(p, (-5.2, 0, -13.6), (0.9, 0.9, 1.4)), 1.6)  # throat
-    return join(d, ellipsoid(p, (-10.2, 0, -25.0), (6.4, 13.0, 5.8)), 3.0)  # what shows of the chest inside a collar
+    return join(d, ellipsoid(p, (-5.2, 0, -13.6), (0.9, 0.9, 1.4)), 1.6)  # throat
+
+
+def _on_chest(p: FloatArray, m: FloatArray) -> FloatArray:
+    return join(neck(p, m), ellipsoid(p, (-10.2, 0, -25.0), (6.4, 13.0, 5.8)), 3.0)  # buried in what is worn
 
 
 def head(p: FloatArray) -> FloatArray:
@@ -95,5 +99,5 @@ def head(p: FloatArray) -> FloatArray:
     d = _nose(d, p, m)
     d = _mouth(d, p, m)
     d = _ears(d, m)
-    d = join(d, _neck(p, m), 1.1)
+    d = join(d, _on_chest(p, m), 1.1)
     return keep(d, -24.0 - p[..., 2], 0.3)

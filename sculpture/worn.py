@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from sculpture.fields import FloatArray, cut, ellipsoid, join, keep, limb, mirrored
-from sculpture.head import mass, skull
+from sculpture.head import mass, neck, skull
 
 
 def _strands(p: FloatArray, deep: float) -> FloatArray:
@@ -93,27 +93,43 @@ def _collar(d: FloatArray, p: FloatArray) -> FloatArray:
     return d + 0.14 * inside - 0.14 * np.exp(-(((out - 0.3) / 0.55) ** 2))
 
 
-def _shirt(p: FloatArray, arm: FloatArray) -> FloatArray:
+def _with_neck(d: FloatArray, p: FloatArray, m: FloatArray) -> FloatArray:
+    """Shoulders that rise into the neck: its foot goes along, and higher up it slips inside the head's own."""
+    inside = 0.9 * np.clip((p[..., 2] + 19.5) / 5.0, -0.12, 1.4)
+    return join(d, neck(p, m) + inside, 2.6)
+
+
+def _shirt(p: FloatArray, arm: FloatArray, legs: FloatArray) -> FloatArray:
     m = mirrored(p)
-    d = join(_trunk(p, m), arm, 2.2)
+    d = join(join(_trunk(p, m), arm, 2.2), legs, 3.0)
     folds = 0.20 * np.sin(0.55 * p[..., 2] - 0.9 * m[..., 1] + 0.4 * p[..., 0]) * np.exp(-(((m[..., 1] - 13) / 5) ** 2))
-    folds = folds + 0.16 * np.sin(0.8 * p[..., 2] + 0.35 * p[..., 1]) * np.clip((-42 - p[..., 2]) / 10, 0, 1)
-    return _collar(d + folds, p)
+    folds = folds + 0.16 * np.sin(0.8 * p[..., 2] + 0.35 * p[..., 1]) * np.clip((-42 - p[..., 2]) / 10, 0, 1) * np.clip(
+        (p[..., 2] + 78) / 8, 0, 1
+    )
+    return _collar(_with_neck(d + folds, p, m), p)
 
 
 def shirt_sitting(p: FloatArray) -> FloatArray:
-    """A top whose sleeves lie forward on a desk."""
+    """A top whose sleeves lie forward on a desk, hands, and legs that sit; they end below any floor."""
     m = mirrored(p)
     arm = join(
         limb(m, (-10.0, 17.6, -25.0), (-7.0, 21.5, -49.0), 4.8, 4.0), limb(m, (-7.0, 21.5, -49.0), (18.0, 12.0, -52.0), 4.0, 3.0), 2.0
     )
-    return _shirt(p, arm)
+    hand = ellipsoid(m, (23.5, 9.6, -52.6), (7.6, 4.0, 1.9), yaw_deg=-22)
+    arm = join(arm, join(hand, limb(m, (19.5, 8.0, -52.4), (26.0, 5.4, -52.2), 1.5, 1.0), 0.8), 1.2)
+    thigh = limb(m, (-6.0, 9.5, -80.0), (34.0, 11.0, -81.0), 8.6, 6.4)
+    return _shirt(p, arm, join(thigh, limb(m, (34.0, 11.0, -81.0), (31.0, 11.0, -160.0), 6.2, 4.0), 2.5))
 
 
 def shirt_standing(p: FloatArray) -> FloatArray:
-    """A top whose sleeves hang."""
+    """A top whose sleeves hang, hands, and legs that stand; they end below any floor."""
     m = mirrored(p)
     arm = join(
         limb(m, (-10.0, 17.6, -25.0), (-10.5, 22.0, -52.0), 4.8, 4.0), limb(m, (-10.5, 22.0, -52.0), (-4.0, 23.0, -76.0), 4.0, 3.0), 2.0
     )
-    return _shirt(p, arm)
+    hand = ellipsoid(m, (-2.8, 22.8, -83.0), (4.0, 1.9, 7.6), pitch_deg=-6)
+    arm = join(arm, join(hand, limb(m, (-0.6, 21.8, -78.5), (1.4, 20.6, -84.5), 1.5, 1.0), 0.8), 1.2)
+    legs = join(
+        limb(m, (-9.2, 8.6, -82.0), (-8.6, 9.4, -118.0), 9.2, 6.2), limb(m, (-8.6, 9.4, -118.0), (-11.4, 9.0, -174.0), 6.2, 4.0), 2.5
+    )
+    return _shirt(p, arm, legs)

@@ -151,7 +151,7 @@ class Moves(TestCase):
                     self.assertAlmostEqual(float(pinhole_of(after.setup).project(face_of(after.setup).eyes)[0]), 0.5, delta=0.002)
 
     def test_pictures_pile_and_price_rules(self) -> None:
-        low = put(demo("clock-bench"), presenter__eye_height_m=1.32)
+        low = put(demo("clock-bench"), presenter__eye_height_m=1.32, presenter__glasses="none")
         moves = {move.id: move for finding in appraise(low).findings_with_gains for move in finding.moves}
         self.assertEqual(moves["frame.laptop_stand"].cost.kind, "buy")
         self.assertIn("safe", moves["frame.laptop_stand"].detail)

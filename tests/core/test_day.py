@@ -39,8 +39,8 @@ class AgainstTheBench(TestCase):
         self.assertEqual(day.lamps.sun_share[index], sun.value if sun else 0.0, (when, sky))
 
     def test_instant_by_instant_with_sky_sun_and_night(self) -> None:
-        for name in TWO_PANES:
-            setup = demo(name)
+        for name, desk in zip(TWO_PANES, (0.35, 0.85, 0.85), strict=True):
+            setup = put(demo(name), desk__reflectance=desk)
             room = DayRoom.of(setup)
             for month, hour in ((3, 8), (6, 5), (6, 14), (9, 17), (12, 12), (12, 23)):
                 for sky in ("clear", "overcast") if hour % 2 == 0 else ("partly",):

@@ -73,7 +73,7 @@ class Colour(TestCase):
             "name": "Odd lamp",
             "cct_k": 8000.0,
             "stands": "floor",
-            "position": {"x_m": 0.4, "y_m": 0.4, "z_m": 1.0},
+            "position": {"x_m": 0.6, "y_m": 0.6, "z_m": 1.2},
             "aim_yaw_deg": 200.0,
         }
         setup = put(setup, lights=[light.model_dump(mode="json") for light in setup.lights] + [floor])

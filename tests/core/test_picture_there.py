@@ -86,7 +86,7 @@ class Mounts(TestCase):
                     applied(there, move.patch)
 
     def test_no_stand_is_sold_beyond_the_budget(self) -> None:
-        low = put(demo("clock-bench"), presenter__eye_height_m=1.32, preferences__budget=0.0)
+        low = put(demo("clock-bench"), presenter__eye_height_m=1.32, presenter__glasses="none", preferences__budget=0.0)
         self.assertNotIn("frame.laptop_stand", moves_of(low))
         self.assertIn("frame.raise_camera", moves_of(low))
 

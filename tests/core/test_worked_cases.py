@@ -142,7 +142,7 @@ class Lighting(TestCase):
             | light
         )
         return put(
-            demo("clock-bench"), lights=[lamp], screens__laptop__on=False,
+            demo("clock-bench"), lights=[lamp], screens__laptop__on=False, desk__reflectance=0.0,
             **{f"room__surfaces__{name}": black for name in ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")},
         )  # fmt: skip
 

@@ -18,6 +18,7 @@ from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.document.people import HeadSize
 from uphill_lamp.core.light.falling import FACE_POINTS, Falling, falling_of
+from uphill_lamp.core.light.patches import FINE
 from uphill_lamp.core.light.sources import PointSource
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import levels
@@ -188,8 +189,11 @@ class LightOnIt(TestCase):
             places, normals = body.places[near].astype(float), body.normals[near].astype(float)
             if not near.any():
                 continue
-            seen = falling.enclosure.patches.seen_from(places, normals)
+            patches, top = falling.enclosure.patches, falling.top
+            seen = patches.seen_from(places, normals)
+            seen[top.hides(places, patches.places(FINE).reshape(-1, 3)).reshape(seen.shape)] = 0.0
             wanted = falling.enclosure.bounced_lx(falling.lit_lx.sum(axis=0), seen)
+            wanted += top.seen_from(places, normals) @ falling.sent_by_desk.sum(axis=1)
             for source in falling.sources:
                 wanted += source.illuminance_lx(places, normals, 12)
             if np.median(wanted) > 5:

@@ -43,7 +43,11 @@ class Brief(TestCase):
             for stage in ("frame", "light", "sound", "eyes"):
                 for thing in ("cameras/camera", "lights/bench-lamp", "presenter"):
                     whole, brief = self.preview(stage, thing), self.preview(stage, thing, brief="1")
-                    for part in (r'class="overlay-layer">.*?</svg>', r'data-region="side".*?</section>', r'data-region="plan".*?</section>'):
+                    for part in (
+                        r'class="overlay-layer">.*?</svg>',
+                        r'data-region="side".*?</section>',
+                        r'data-region="plan".*?</section>',
+                    ):
                         told = [re.search(part, html, re.DOTALL) for html in (whole, brief)]
                         self.assertEqual(*(found and found[0] for found in told), (stage, thing, part))
                     self.assertIn('alt="You', whole)

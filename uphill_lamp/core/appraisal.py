@@ -42,7 +42,7 @@ from uphill_lamp.core.sound.gain import unpowered
 # What is shown where on a screen bears neither on light nor on sound: there screens count without their windows ("glass"). What is soft
 # in a room bears on sound alone: light falls in the room without it ("shell").
 SOUND_ALONE = ("/room/furnishings", "/room/measured_t60_s")
-LIGHT_READS = {"place", "shell", "presenter", "lights", "reflectors", "glass"}
+LIGHT_READS = {"place", "shell", "desk", "presenter", "lights", "reflectors", "glass"}
 METERING_READS = {"cameras", "backdrop", "call", "preferences"}
 SOUND_READS = {"room", "desk", "presenter", "glass", "cameras", "microphones", "noises", "computer"}
 SEEN_READS = {"place", "shell", "desk", "presenter", "screens", "cameras", "backdrop", "call", "preferences"}

@@ -148,6 +148,8 @@ class Desk(Part):
     height_m: Annotated[float, metres(0.3, 1.6, "Top above the floor")]
     height_range: HeightRange | None = None
     yaw_deg: Yaw
+    reflectance: Share = 0.35
+    colour: Colour = "#a98d6a"
 
 
 class BackdropThing(Thing):

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.light.daylight import GROUND_REFLECTANCE, sky_scale
-from uphill_lamp.core.light.falling import face_points, past_brim
+from uphill_lamp.core.light.desk import top_of
+from uphill_lamp.core.light.falling import face_points, past_brim, seen_by_face
 from uphill_lamp.core.light.patches import COARSE, FINE, Grid
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.light.sky_types import SkyType
@@ -76,7 +77,8 @@ class Coefficients:
     """What daylight gives R rows: the face's six points, then spots behind [lx], then panes seen [cd/m2].
 
     ``sky`` (R, GROUND + 1): per cd/m2 of each cell; ``openings``: where the sun comes in; ``landed`` (R, P FINE^2): what a lumen
-    that lands in a fine cell of the room gives each row by way of it [lx].
+    that lands in a fine cell of the room gives each row by way of it [lx]; ``desk_gives`` (6, D): what 1 lx on each cell of the desk gives
+    the face [lx].
     """
 
     setup: Setup
@@ -87,6 +89,7 @@ class Coefficients:
     openings: tuple[Opening, ...]
     sky: FloatArray
     landed: FloatArray
+    desk_gives: FloatArray
 
     def sky_part(self, kind: SkyType, sun_deg: FloatArray, turn_deg: FloatArray, rows: int) -> FloatArray:
         """What a sky of 1 lx gives the first rows for T suns, shape (T, rows): read off a net of suns, 5 by 10 degrees."""
@@ -113,6 +116,8 @@ class Coefficients:
                 facing = np.maximum(towards[few] @ self.normals[:rows].T, 0.0)
                 straight[few] += reached * facing * (sun_lx[few] * opening.through)[:, None]
                 by_room[few] += enters[few, None] * self._by_room(opening.pane, towards[few], rows)
+                on_desk = _reached(opening.pane, top_of(self.setup.desk).cells, towards[few])
+                by_room[few, :6] += on_desk @ self.desk_gives.T * (np.maximum(towards[few, 2], 0) * sun_lx[few] * opening.through)[:, None]
         return straight, by_room
 
     def _by_room(self, pane: Pane, towards: FloatArray, rows: int) -> FloatArray:
@@ -175,9 +180,8 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
         glimpses: ids of windows with the unit direction, shape (3,), in which each is seen.
     """
     enclosure = enclosure_of(setup.room)
-    face_places, face_normals = face_points(face_of(setup))
-    room = _Room(setup, enclosure, np.concatenate([face_places, places]), np.concatenate([face_normals, normals]))
-    count, still = len(room.places), np.zeros((len(glimpses), 3))
+    room = _Room(setup, enclosure, places, normals)
+    count, still = 6 + len(places), np.zeros((len(glimpses), 3))
     sky, openings = np.zeros((count + len(glimpses), GROUND + 1)), []
     for window in setup.room.windows:
         through = window.glass_transmittance * window.covering.transmittance
@@ -188,27 +192,38 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
         one = _Pane(pane, through, window.obstruction_deg)
         even = None
         if window.covering.diffuses:
-            even = np.concatenate([one.even(room), np.zeros(len(glimpses))])
+            even = np.concatenate([room.by_way_of_desk(one.even(room)), np.zeros(len(glimpses))])
             even[[row for row, _ in seen]] = 1.0
             sky += even[:, None] * one.outside_cells() / math.pi
         else:
-            sky[:count] += one.clear(room)
+            sky[:count] += room.by_way_of_desk(one.clear(room))
             for row, ray in seen:
                 sky[row, cell_of(ray, -pane.normal, window.obstruction_deg)] = through
         openings.append(Opening(pane, through, window.obstruction_deg, even))
     patches = enclosure.patches
-    landed = np.concatenate([room.landed(), np.zeros((len(glimpses), len(patches.middle) * FINE**2))])
-    places, normals = np.concatenate([room.places, still]), np.concatenate([room.normals, still])
-    return Coefficients(setup, patches.size, patches.grids, places, normals, tuple(openings), sky, landed)
+    landed = np.concatenate([room.by_way_of_desk(room.landed()), np.zeros((len(glimpses), len(patches.middle) * FINE**2))])
+    places, normals = np.concatenate([room.places[:count], still]), np.concatenate([room.normals[:count], still])
+    return Coefficients(setup, patches.size, patches.grids, places, normals, tuple(openings), sky, landed, room.desk_gives)
 
 
 class _Room:
-    """A room and the rows in it: the face's six points, then spots on its surfaces or loose."""
+    """A room and the rows in it: the face's six points, then spots on its surfaces or loose, then the desk's cells."""
 
     def __init__(self, setup: Setup, enclosure: Enclosure, places: FloatArray, normals: FloatArray) -> None:
-        self.setup, self.enclosure, self.places, self.normals = setup, enclosure, places, normals
-        self.spots = enclosure.spots(places[6:], normals[6:])
-        self.seen = enclosure.patches.seen_from(places[:6], normals[:6])
+        top, face = top_of(setup.desk), face_of(setup)
+        face_places, face_normals = face_points(face)
+        self.setup, self.enclosure = setup, enclosure
+        self.places = np.concatenate([face_places, places, top.cells])
+        self.normals = np.concatenate([face_normals, normals, top.normals])
+        self.spots = enclosure.spots(self.places[6:], self.normals[6:])
+        self.seen, desk_seen = seen_by_face(enclosure.patches, face, top)
+        self.desk_gives = desk_seen * top.reflectance * top.inside(enclosure.patches.size)
+
+    def by_way_of_desk(self, rows: FloatArray) -> FloatArray:
+        """Rows (R, ...), those of the desk left out and what they give the face added to its own."""
+        rest, desk = np.split(rows, [len(rows) - self.desk_gives.shape[1]])
+        rest[:6] += self.desk_gives @ desk
+        return rest
 
     def returned(self, lit: FloatArray) -> FloatArray:
         """What the room gives back to each row of light on each patch's places, shape (P, places, K) -> (R, K).

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,15 +13,18 @@ import numpy as np
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.light.colour import cct_and_duv, mixed_uv, white_uv
-from uphill_lamp.core.light.patches import Patches
+from uphill_lamp.core.light.desk import Top, top_of
+from uphill_lamp.core.light.patches import FINE, Patches
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.light.sources import AreaSource, FloatArray
 from uphill_lamp.core.light.windows import Source, SunBeam, sources_of
+from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import Face, face_of, reflector_pane
 from uphill_lamp.core.scene.vectors import UP
 
 BRIM_FINENESS = 8
 SHEET_FINENESS = 3
+DESK_FINENESS = 4
 LEAST_LX = 0.1  # ratios take no illuminance below this (handbook 04)
 
 _ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
@@ -46,19 +48,24 @@ def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
 
 
 T = TypeVar("T")
-_seen: OrderedDict[tuple[Any, ...], FloatArray] = OrderedDict()  # form factors of the room from a face, by room and place
 MOST_SEEN = 24
+_seen: Kept[tuple[float, ...], tuple[FloatArray, FloatArray]] = Kept(MOST_SEEN)
 
 
-def _seen_by_face(patches: Patches, face: Face) -> FloatArray:
-    """How the FACE_POINTS see the room's patches, kept while neither moves."""
-    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist())
-    found = _seen.get(key)
-    if found is None:
-        found = _seen[key] = patches.seen_from(*face_points(face))
-        while len(_seen) > MOST_SEEN:
-            _seen.popitem(last=False)
-    return found
+def seen_by_face(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
+    """How the FACE_POINTS see the fine places of the room's patches past the desk, (6, P, FINE^2), and the desk's cells, (6, D).
+
+    Form factors, kept while neither room, face nor desk moves.
+    """
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key)
+    return _seen.get(key, lambda: _found_seen(patches, face, top))
+
+
+def _found_seen(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
+    places, normals = face_points(face)
+    room = patches.seen_from(places, normals)
+    hidden = top.hides(places, patches.places(FINE).reshape(-1, 3)).reshape(room.shape)
+    return np.where(hidden, 0.0, room), top.seen_from(places, normals)
 
 
 @dataclass(frozen=True)
@@ -111,19 +118,42 @@ class Falling:
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property
-    def from_room_lx(self) -> FloatArray:
-        """What each of the room's patches sends on the front of the face, shape (P,) [lx]."""
+    def top(self) -> Top:
+        """The desk's top."""
+        return top_of(self.setup.desk)
+
+    @property
+    def _seen(self) -> tuple[FloatArray, FloatArray]:
+        return seen_by_face(self.enclosure.patches, face_of(self.setup), self.top)
+
+    @cached_property
+    def on_desk_lx(self) -> FloatArray:
+        """Illuminance of each source on each cell of the desk, reflections included, shape (D, sources) [lx]; none beyond a wall."""
         if not self.sources:
-            return np.zeros(len(self.enclosure.patches.middle))
-        seen = _seen_by_face(self.enclosure.patches, face_of(self.setup))[0].sum(axis=1)
-        return np.asarray(seen * self.sent_by_source.sum(axis=1))
+            return np.zeros((len(self.top.cells), 0))
+        inside = self.top.inside(self.enclosure.patches.size)
+        return np.asarray(self.by_source_at_lx(self.top.cells, self.top.normals, DESK_FINENESS) * inside[:, None])
+
+    @property
+    def sent_by_desk(self) -> FloatArray:
+        """What the cells of the desk send up of each source's light, shape (D, sources) [lm/m2]."""
+        return self.top.reflectance * self.on_desk_lx
+
+    @cached_property
+    def from_room_lx(self) -> FloatArray:
+        """What each of the room's patches, and then each cell of the desk, sends on the front of the face, shape (P + D,) [lx]."""
+        if not self.sources:
+            return np.zeros(len(self.enclosure.patches.middle) + len(self.top.cells))
+        room, desk = self._seen
+        return np.concatenate([room[0].sum(axis=1) * self.sent_by_source.sum(axis=1), desk[0] * self.sent_by_desk.sum(axis=1)])
 
     @cached_property
     def whole_by_source_lx(self) -> FloatArray:
         """Illuminance of each source on each of FACE_POINTS, reflections included, shape (sources, 6) [lx]."""
         if not self.sources:
             return np.zeros((0, len(FACE_POINTS)))
-        bounced = (_seen_by_face(self.enclosure.patches, face_of(self.setup)).sum(axis=2) @ self.sent_by_source).T
+        room, desk = self._seen
+        bounced = (room.sum(axis=2) @ self.sent_by_source + desk @ self.sent_by_desk).T
         # Whole patches tell whose the reflected light is; how much of it there is, the finer grid knows better.
         return np.asarray(self.by_source_lx + bounced * (self.bounced_lx / np.maximum(bounced.sum(axis=0), 1e-12)))
 
@@ -132,8 +162,8 @@ class Falling:
         """Reflected illuminance of all sources together on each of FACE_POINTS, shape (6,) [lx]."""
         if not self.sources:
             return np.zeros(len(FACE_POINTS))
-        seen = _seen_by_face(self.enclosure.patches, face_of(self.setup))
-        return self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), seen)
+        room, desk = self._seen
+        return np.asarray(self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), room) + desk @ self.sent_by_desk.sum(axis=1))
 
     @cached_property
     def face_lx(self) -> dict[str, float]:

@@ -68,7 +68,7 @@ def _room(falling: Falling) -> Leading | None:
     total = float(sent_lx.sum())
     if total <= 0:
         return None
-    rays = falling.enclosure.patches.middle - face_of(falling.setup).eyes
+    rays = np.concatenate([falling.enclosure.patches.middle, falling.top.cells]) - face_of(falling.setup).eyes
     rays = rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-9)
     mean = sent_lx @ rays / total
     together = min(float(np.linalg.norm(mean)), 1.0)

@@ -23,7 +23,7 @@ FINENESS = 3
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES = 16, 64
 # What tells one sight from another: where things stand and what they are, not how bright they shine or how the camera is set.
-_READS = {"room", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
+_READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
 _APART: Any = {
     "room": {"windows": {"__all__": {"covering", "glass_transmittance"}}, "furnishings": True},
     "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k", "on"}},

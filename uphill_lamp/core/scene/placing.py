@@ -10,7 +10,7 @@ import numpy as np
 from uphill_lamp.core.document.devices import Camera, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import Room, Window
+from uphill_lamp.core.document.surroundings import Desk, Room, Window
 from uphill_lamp.core.scene.pinhole import Pinhole, field_of
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, right_of, unit, vector
 
@@ -101,6 +101,12 @@ def screen_pane(screen: Screen) -> Pane:
 def reflector_pane(sheet: Reflector) -> Pane:
     """A white sheet as a rectangle that looks the way its white side does."""
     return facing_pane(vector(sheet.position), sheet.yaw_deg, sheet.tilt_deg, sheet.width_m, sheet.height_m)
+
+
+def desk_pane(desk: Desk) -> Pane:
+    """A desk's top as its sitter looks down on it: ``up`` is away from them."""
+    middle = np.array([desk.x_m, desk.y_m, desk.height_m])
+    return Pane(middle, UP, right_of(desk.yaw_deg), direction(desk.yaw_deg), desk.width_m, desk.depth_m)
 
 
 def window_centre(screen: Screen, shown: ScreenWindow) -> Vector:

@@ -13,7 +13,17 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
 from uphill_lamp.core.scene.body import Ellipsoid, meet, trunk
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import WALLS, Pane, face_of, facing_pane, reflector_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.placing import (
+    WALLS,
+    Pane,
+    desk_pane,
+    face_of,
+    facing_pane,
+    reflector_pane,
+    room_size,
+    screen_pane,
+    window_pane,
+)
 from uphill_lamp.core.scene.vectors import vector
 
 FloatArray = NDArray[np.floating[Any]]
@@ -24,7 +34,7 @@ LAMP_RADIUS_M = 0.045
 
 @dataclass(frozen=True)
 class Seen:
-    """One thing rays can meet. ``kind``: body part, surface, window, screen, lamp, backdrop; ``name`` its id."""
+    """One thing rays can meet. ``kind``: body part, surface, window, screen, desk, lamp, backdrop; ``name`` its id."""
 
     kind: str
     name: str
@@ -110,6 +120,7 @@ def view_of(
         cast.rectangle(Seen("backdrop", name, thing.reflectance), pane)
     for screen in setup.screens:
         cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
+    cast.rectangle(Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk))
     for sheet in setup.reflectors:
         cast.rectangle(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet))
     for light in setup.lights if lamps else ():

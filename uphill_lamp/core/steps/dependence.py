@@ -24,7 +24,7 @@ RESTS_ON: dict[Area, tuple[str, ...]] = {
     "frame": ("room", "presenter", "screens", "cameras", "call", "preferences"),
     "eyes": ("presenter", "screens", "cameras", "call", "preferences"),
     "sound": ("room", "desk", "presenter", "computer", "cameras", "screens", "microphones", "noises"),
-    "light": ("place", "room", "presenter", "lights", "reflectors", "backdrop", "screens", "cameras", "call", "preferences"),
+    "light": ("place", "room", "desk", "presenter", "lights", "reflectors", "backdrop", "screens", "cameras", "call", "preferences"),
 }
 
 
@@ -52,7 +52,18 @@ def resting_on(area: Area, setup: Setup) -> str:
         _listed(setup.screens, {"windows", "name"}),
         _listed(setup.cameras, {"name", "entry", "focus", "latency_s", "framed_in"}),
     )
-    return "".join((setup.place.model_dump_json(), shell, setup.presenter.model_dump_json(), lamps, screens, cameras, _asked(setup)))
+    return "".join(
+        (
+            setup.place.model_dump_json(),
+            shell,
+            setup.desk.model_dump_json(),
+            setup.presenter.model_dump_json(),
+            lamps,
+            screens,
+            cameras,
+            _asked(setup),
+        )
+    )
 
 
 def _listed(things: tuple[BaseModel, ...], left_out: set[str]) -> str:

@@ -103,7 +103,9 @@ def of_desk(setup: Setup) -> tuple[Measured, ...]:
         value_field("width", "width", "length", "/desk/width_m", lambda s: s.desk.width_m, 0.3, 4),
         value_field("depth", "depth", "length", "/desk/depth_m", lambda s: s.desk.depth_m, 0.2, 2),
         value_field("yaw", "turned", "angle", "/desk/yaw_deg", lambda s: s.desk.yaw_deg, -360, 360),
-    )
+        value_field("reflectance", "top throws back", "percent", "/desk/reflectance", lambda s: s.desk.reflectance, 0, 1,
+                    about="Of the light on it: black 5, dark wood 15, oak or beech 35, white 80."),
+    )  # fmt: skip
 
 
 def _desk_height(setup: Setup) -> Measured:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import Pane, reflector_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.placing import Pane, desk_pane, reflector_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
@@ -25,7 +25,7 @@ IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
 @dataclass(frozen=True)
 class Flat:
-    """A rectangle that samples can meet. ``kind``: window, backdrop, screen, back (of a screen), reflector; ``name`` its id."""
+    """A rectangle that samples can meet. ``kind``: window, backdrop, screen, back (of a screen), desk, under (it), reflector; ``name`` its id."""
 
     kind: str
     name: str
@@ -53,6 +53,8 @@ def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
         found.append(Flat("screen", screen.id, pane))
         if float((pane.middle - lens) @ pane.normal) > ON_SCREEN_M:
             found.append(Flat("back", screen.id, _behind(pane)))
+    top = desk_pane(setup.desk)
+    found += [Flat("desk", "desk", top), Flat("under", "desk", _behind(top))]
     return (*found, *(Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors))
 
 

@@ -27,6 +27,7 @@ UNDER_SKIN = (3, 2, 1)  # over how many rounds of neighbours light spreads under
 HAIR_GRAIN = 0.22
 SHUT = 0.6  # from here on lids hide what corneas mirror
 UNSEEN_HAIR = "#33261d"
+LEGS_COLOUR, LEGS_REFLECTANCE = "#3f4654", 0.09
 
 
 @dataclass(frozen=True, eq=False)
@@ -159,13 +160,14 @@ def _top(presenter: Presenter) -> Garment | None:
 
 
 def tones_of(presenter: Presenter) -> FloatArray:
-    """Plain albedo of what a body is of, shape (6, 3): skin, hair, covering, cloth, hat, spectacle frame."""
+    """Plain albedo of what a body is of, shape (7, 3): skin, hair, covering, cloth, hat, spectacle frame, legs."""
     worn, hair = _top(presenter), hex_rgb(presenter.hair_colour)
     hats = [garment for garment in presenter.clothing if garment.kind == "hat"]
     cloth = of_reflectance(hex_rgb(worn.colour), worn.reflectance) if worn else of_reflectance(hex_rgb("#66707a"), 0.2)
     hat = of_reflectance(hex_rgb(hats[-1].colour), hats[-1].reflectance) if hats else of_reflectance(hex_rgb("#6b5a44"), 0.15)
     frame = np.array([0.03, 0.03, 0.035], np.float32)
-    return np.array([skin_rgb(presenter.skin_reflectance), hair, hair, cloth, hat, frame], np.float32)
+    legs = of_reflectance(hex_rgb(LEGS_COLOUR), LEGS_REFLECTANCE)
+    return np.array([skin_rgb(presenter.skin_reflectance), hair, hair, cloth, hat, frame, legs], np.float32)
 
 
 def skin_rgb(reflectance: float) -> FloatArray:

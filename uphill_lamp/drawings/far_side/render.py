@@ -34,7 +34,7 @@ HALF = 0.5
 MOST_NARROW_PX = 8
 MOST_KEPT = 2
 # What of a setup bears on where things fall in the picture, and not on how they are lit.
-_READS = {"room", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
+_READS = {"room", "desk", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
 _LIT_ALONE = {"luminance_cd_m2", "white_share", "cct_k", "on", "windows"}
 
 

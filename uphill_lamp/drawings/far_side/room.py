@@ -29,11 +29,12 @@ SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_pane
                 "carpet_thin": "#7d7468", "carpet_thick": "#74706c", "wallpaper_light": "#c9bfa6", "curtain_wall": "#7c6a78",
                 "books_wall": "#7a6450"}  # fmt: skip
 PLAIN_HUE = "#cfc8ba"
-POINTS, CORNERS = 10, 3  # light is worked out at so many points a side of a surface, of a flat
+POINTS, CORNERS, DESK_POINTS = 10, 3, 8  # light is worked out at so many points a side of a surface, of a flat, of a desk under its lamp
 EDGE = 0.01  # share of a surface left out at its rim, where two surfaces meet
 EDGE_ALBEDO = 0.02  # where colour changes by more than this from pixel to pixel, it is looked at more finely
 COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth pixel; in wide drafts at every eighth
 SKIRTING_M, SKIRTING = 0.09, 1.12
+UNDER_DESK_ALBEDO = 0.15
 FRAME_ALBEDO, HOUSING_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.04, 0.03, 0.02
 LEAST_SHADE, MOST_HIDDEN = 0.004, 24
 
@@ -137,7 +138,7 @@ def _albedo(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) ->
     for index, name in enumerate(SURFACES):
         plain[index] = _of_surface(setup, name)
     for index, flat in enumerate(flats):
-        plain[len(SURFACES) + index] = HOUSING_ALBEDO if flat.kind == "back" else 0.0
+        plain[len(SURFACES) + index] = _of_flat(setup, flat)
     samples = plain[met.what]
     feet = np.flatnonzero((met.what < 4) & (met.reach * met.rays[:, 2] < SKIRTING_M - origin[2]))
     samples[feet] *= SKIRTING
@@ -145,7 +146,7 @@ def _albedo(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) ->
     shining = []
     for index, flat in enumerate(flats):
         on = np.flatnonzero(met.what == len(SURFACES) + index)
-        if not len(on) or flat.kind == "back":
+        if not len(on) or flat.kind in ("back", "desk", "under"):
             continue
         across, down = met.across[on], met.down[on]
         share = np.ones(len(on), np.float32)
@@ -165,6 +166,13 @@ def _of_surface(setup: Setup, name: str) -> FloatArray:
     finish = getattr(setup.room.surfaces, name)
     hue = SURFACE_HUES.get(finish, PLAIN_HUE) if isinstance(finish, str) else PLAIN_HUE
     return of_reflectance(hex_rgb(hue), FINISHES[finish].reflectance if isinstance(finish, str) else surface_reflectance(finish))
+
+
+def _of_flat(setup: Setup, flat: Flat) -> FloatArray | float:
+    """Albedo of a flat that is the same all over; 0 for one that is painted or shines."""
+    if flat.kind == "desk":
+        return of_reflectance(hex_rgb(setup.desk.colour), setup.desk.reflectance)
+    return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_ALBEDO if flat.kind == "back" else 0.0
 
 
 def _window(setup: Setup, flat: Flat, across: FloatArray, down: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -192,6 +200,7 @@ def _where_lit(
     size, surfaces = np.array(room_size(setup.room)), len(SURFACES)
     grids: list[tuple[FloatArray, FloatArray]] = []
     firsts = np.zeros(surfaces + len(flats), np.int32)
+    counts = np.array([POINTS] * surfaces + [_side_of(flat) for flat in flats], np.int32)
     for index in np.flatnonzero(np.bincount(met.what)):
         firsts[index] = sum(len(grid[0]) for grid in grids)
         grids.append(_surface_spots(size, int(index)) if index < surfaces else _flat_spots(flats[index - surfaces]))
@@ -199,32 +208,33 @@ def _where_lit(
     between = np.empty((len(met.what), 2), np.float32)
 
     def work(begin: int, end: int) -> None:
-        lit_between(met.what, places, met.across, met.down, firsts, size.astype(np.float32), begin, end, at, between, stride)
+        lit_between(met.what, places, met.across, met.down, firsts, counts, size.astype(np.float32), begin, end, at, between, stride)
 
     spread(work, len(at))
     return at, between, stride, (np.concatenate([grid[0] for grid in grids]), np.concatenate([grid[1] for grid in grids]))
 
 
 @compiled
-def lit_between(what, places, across, down, firsts, size, begin, end, at, between, stride):  # type: ignore[no-untyped-def]
+def lit_between(what, places, across, down, firsts, counts, size, begin, end, at, between, stride):  # type: ignore[no-untyped-def]
     """Where samples ``begin`` to ``end`` lie on the grid of spots of what they meet; the last three are written to.
 
     Args:
         what, across, down: as in Cast.
         places: shape (N, 3) [m].
-        firsts: the first spot of each thing's grid.
+        firsts, counts: the first spot of each thing's grid, and how many it has a side.
         size: of the room [m], shape (3,).
     """
     rim, inner = np.float32(EDGE), np.float32(1 / (1 - 2 * EDGE))
     for n in range(begin, end):
+        count = counts[what[n]]
         if what[n] < 6:
-            axis, count = what[n] // 2, POINTS
+            axis = what[n] // 2
             first, second = (1 if axis == 0 else 0), (1 if axis == 2 else 2)
             u = (places[n, first] / size[first] - rim) * inner
             v = (places[n, second] / size[second] - rim) * inner
             u, v = min(max(u, np.float32(0)), np.float32(1)), min(max(v, np.float32(0)), np.float32(1))
         else:
-            u, v, count = across[n], down[n], CORNERS
+            u, v = across[n], down[n]
         u, v = u * np.float32(count - 1.001), v * np.float32(count - 1.001)
         i, j = int(u), int(v)
         at[n], stride[n] = firsts[what[n]] + i * count + j, count
@@ -242,8 +252,12 @@ def _surface_spots(size: FloatArray, index: int) -> tuple[FloatArray, FloatArray
     return places, np.repeat(_INWARD[index][None], POINTS**2, axis=0)
 
 
+def _side_of(flat: Flat) -> int:
+    return DESK_POINTS if flat.kind == "desk" else CORNERS
+
+
 def _flat_spots(flat: Flat) -> tuple[FloatArray, FloatArray]:
-    along = np.linspace(0, 1, CORNERS)
+    along = np.linspace(0, 1, _side_of(flat))
     places = np.array([flat.pane.at(a, b) for a in along for b in along])
     return places + 1e-3 * flat.pane.normal, np.repeat(flat.pane.normal[None], len(places), axis=0)
 

@@ -14,9 +14,11 @@ from numpy.typing import NDArray
 from uphill_lamp.core.document.people import HeadSize, Presenter
 from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M
 from uphill_lamp.drawings.figure.parts import Part, bare_head, part
+from uphill_lamp.drawings.figure.shade import COLLAR
 
 FloatArray = NDArray[np.floating[Any]]
 SKIN, HAIR, COVER, CLOTH, HAT, FRAME = range(6)
+LEGS = 6  # no kind of vertex: cloth is painted so from the hips down
 AVERAGE = HeadSize()
 # What the sculpted parts measure themselves.
 SCULPTED = HeadSize(eyes_to_chin_m=0.1187, breadth_m=0.1576, shoulders_m=0.44, eyes_to_shoulders_m=0.178)
@@ -40,7 +42,8 @@ class Look:
 class Figure:
     """A body: vertices (V, 3) [m] and normals (V, 3) in the head's axes, faces (F, 3), what each vertex is of (V,).
 
-    ``rest`` are the places on the average body, by which it is painted, shape (V, 3) [m].
+    ``rest`` are the places on the average body, by which it is painted, shape (V, 3) [m]. Where neck and shoulders meet, vertices that
+    are ``sunk`` (S,) in the other part are lit as those next to them, ``beside`` (S,), are: else the dark inside would show as teeth.
     """
 
     look: Look
@@ -51,6 +54,8 @@ class Figure:
     kind: NDArray[np.uint8]
     coarse_vertices: FloatArray  # (C, 3) [m], of a coarser mesh of the same body, for its larger shadows
     coarse_faces: NDArray[np.int32]
+    sunk: NDArray[np.int64]
+    beside: NDArray[np.int64]
     number: int = field(default_factory=count().__next__)  # tells bodies apart, in keys
 
     @cached_property
@@ -95,12 +100,34 @@ def _figure(head: HeadSize, look: Look, glasses: bool) -> Figure:
     if glasses:
         worn.append((part("spectacles"), FRAME))
     rest, kind, faces = _together(worn)
+    kind[(kind == CLOTH) & bare(rest)] = SKIN
     fits = _fitting(head, kind)
     normals = _turned(fits, rest, np.concatenate([piece.normals for piece, _ in worn]))
     coarse = [(part(f"{name}_coarse"), kind) for name, kind in names] + ([(_brim(brim_m), HAT)] if brim_m else [])
     coarse_rest, coarse_kind, coarse_faces = _together(coarse)
     coarse_vertices = _fitting(head, coarse_kind)(coarse_rest).astype(np.float32)
-    return Figure(look, fits(rest).astype(np.float32), normals, rest, faces, kind, coarse_vertices, coarse_faces)
+    sunk, beside = _seams(rest, faces, np.concatenate([piece.inside for piece, _ in worn]))
+    return Figure(look, fits(rest).astype(np.float32), normals, rest, faces, kind, coarse_vertices, coarse_faces, sunk, beside)
+
+
+def bare(rest: FloatArray) -> NDArray[np.bool_]:
+    """What of a top shows skin inside its neckline, shape (V,)."""
+    back, fore, aft, aside, radius, foot = COLLAR
+    ahead = rest[:, 0] + back
+    out_m = np.hypot(ahead / np.where(ahead > 0, fore, aft), rest[:, 1] * aside) - radius
+    return np.asarray((out_m < 0) & (rest[:, 2] > foot))
+
+
+def _seams(rest: FloatArray, faces: NDArray[np.int32], inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Vertices inside another part, of faces that reach out of it, and the nearest of such faces outside."""
+    from scipy.spatial import cKDTree
+
+    of_face = inside[faces]
+    meeting = faces[of_face.any(axis=1) & ~of_face.all(axis=1)].ravel()
+    sunk, out = np.unique(meeting[inside[meeting]]).astype(np.int64), np.unique(meeting[~inside[meeting]]).astype(np.int64)
+    if not len(sunk):
+        return sunk, sunk
+    return sunk, out[cKDTree(rest[out]).query(rest[sunk])[1]]
 
 
 def _together(worn: list[tuple[Part, int]]) -> tuple[FloatArray, NDArray[np.uint8], NDArray[np.int32]]:
@@ -118,9 +145,9 @@ Fitting = Callable[[FloatArray], FloatArray]
 def _fitting(head: HeadSize, kind: NDArray[np.uint8]) -> Fitting:
     """Where places on the average body lie on one of other measures."""
     shoulders_down = max(head.eyes_to_shoulders_m, head.eyes_to_chin_m + 0.02)
-    z_from = np.array([-1.0, -SCULPTED.eyes_to_shoulders_m, -SCULPTED.eyes_to_chin_m, 0.0, SCULPTED.eyes_to_crown_m, 1.0])
+    z_from = np.array([-2.0, -SCULPTED.eyes_to_shoulders_m, -SCULPTED.eyes_to_chin_m, 0.0, SCULPTED.eyes_to_crown_m, 1.0])
     z_to = np.array(
-        [-0.81 - shoulders_down, -shoulders_down, -head.eyes_to_chin_m, 0.0, head.eyes_to_crown_m, head.eyes_to_crown_m + 0.885]
+        [-1.81 - shoulders_down, -shoulders_down, -head.eyes_to_chin_m, 0.0, head.eyes_to_crown_m, head.eyes_to_crown_m + 0.885]
     )
     side = max(head.breadth_m / 2, head.pupils_m / 2 + 0.01)
     y_from = np.array([0.0, SCULPTED.pupils_m / 2, SCULPTED.breadth_m / 2, 1.0])
@@ -173,4 +200,4 @@ def _brim(brim_m: float) -> Part:
     for a, b in ((0, 1), (2, 3), (1, 3)):
         a0, a1, b0, b1 = a * BRIM_CORNERS + here, a * BRIM_CORNERS + there, b * BRIM_CORNERS + here, b * BRIM_CORNERS + there
         faces += [np.stack([a0, b0, b1], axis=1), np.stack([a0, b1, a1], axis=1)]
-    return Part(vertices.astype(np.float32), normals, np.concatenate(faces).astype(np.int32))
+    return Part(vertices.astype(np.float32), normals, np.concatenate(faces).astype(np.int32), np.zeros(len(vertices), bool))

@@ -46,6 +46,31 @@ def area_light(places, normals, spots, facing, strength, heights, seen, begin, e
 
 
 @compiled
+def near_light(places, normals, free, spots, sends, corners, shares, begin, end, out):  # type: ignore[no-untyped-def]
+    """Adds E = sum over spots that shine upwards of I cos cos / r2, where the body leaves them free.
+
+    Args:
+        places, normals: shapes (V, 3) float32 [m].
+        free: how free each vertex is to each direction, shape (V, DIRECTIONS) uint8.
+        spots, sends: shapes (K, 3) float32 [m], and straight up by channel [cd].
+        corners, shares: the directions round each spot's, and their shares over what ``free`` has at most, shapes (K, 3).
+        begin, end: range of places.
+        out: shape (V, 3) float32 [lx]; added to.
+    """
+    for i in range(begin, end):
+        for k in range(spots.shape[0]):
+            x, y, z = spots[k, 0] - places[i, 0], spots[k, 1] - places[i, 1], spots[k, 2] - places[i, 2]
+            arriving = x * normals[i, 0] + y * normals[i, 1] + z * normals[i, 2]
+            if arriving <= 0 or z >= 0:
+                continue
+            open_ = free[i, corners[k, 0]] * shares[k, 0] + free[i, corners[k, 1]] * shares[k, 1] + free[i, corners[k, 2]] * shares[k, 2]
+            squared = max(x * x + y * y + z * z, LEAST_M2)
+            strong = -z * arriving / (squared * squared) * open_
+            for channel in range(3):
+                out[i, channel] += sends[k, channel] * strong
+
+
+@compiled
 def between(rays, into, which, shares):  # type: ignore[no-untyped-def]
     """Finds for each ray the triangle of directions round it.
 

@@ -104,7 +104,7 @@ def _thrown(source: Source, stood: Stood) -> Thrown:
     maps = stood.maps(spots)
     seen = maps.seen(stood.places, stood.normals)
     if not isinstance(source, AreaSource):
-        return Thrown(spots.mean(axis=0), maps.some(ENOUGH_SPOTS), _past(source, stood, seen.mean(axis=1)))
+        return Thrown(spots.mean(axis=0), maps.some(ENOUGH_SPOTS), _seamless(_past(source, stood, seen.mean(axis=1)), stood.figure))
     level = np.empty(len(stood.places), dtype=np.float32)
     heights = (stood.face.eyes[2] + np.array(HEIGHTS_M)).astype(np.float32)
     strength = _strengths(source, stood.face, stood.light)
@@ -115,7 +115,12 @@ def _thrown(source: Source, stood: Stood) -> Thrown:
         area_light(stood.places, stood.normals, at, facing, strength, heights, seen, begin, end, level)
 
     spread(work, len(level))
-    return Thrown(spots.mean(axis=0), maps.some(ENOUGH_SPOTS), level)
+    return Thrown(spots.mean(axis=0), maps.some(ENOUGH_SPOTS), _seamless(level, stood.figure))
+
+
+def _seamless(level: FloatArray, figure: Figure) -> FloatArray:
+    level[figure.sunk] = level[figure.beside]
+    return level
 
 
 def _past(source: PointSource | SunBeam, stood: Stood, seen: FloatArray) -> FloatArray:

@@ -6,12 +6,15 @@ import numpy as np
 
 from uphill_lamp.drawings.figure.compiled import compiled
 
-SKIN, CLOTH = 0, 3
+SKIN, CLOTH, LEGS = 0, 3, 6
 FRONT_M, TURNED = np.float32(-0.062), np.float32(0.12)  # from where and how far turned the skin carries the face's paint
 # The neckline of the tops, as sculpture/worn.py cuts it: middle back, longer in front, shorter behind, narrower aside, radius, foot [m].
 COLLAR = np.array([0.094, 1.12, 0.98, 0.94, 0.074, -0.30], np.float32)
 EYE_M, EYE_REACH_M, EYE_FRONT_M = np.float32(0.0315), np.float32(0.0060), np.float32(0.0012)
 HEM_M = np.float32(0.008)
+BODY_M = np.float32(-0.15)  # what is of skin and lies below this is painted as a top is
+# Where a top ends and sleeves do: hips, how far aside hanging arms are and how far down their hands begin, how far forward those of arms that lie.
+HIPS_M, ASIDE_M, HANGING_M, LYING_M, LAP_M = (np.float32(value) for value in (-0.70, 0.195, -0.755, 0.172, -0.62))
 
 
 @compiled
@@ -22,7 +25,7 @@ def coloured(which, shares, faces, rest, normals, kind, tones, paint, corner, gr
         which: triangle of each sample, shape (N,) int32; negative for none.
         shares: of its first two corners, shape (N, 2) float32.
         faces, rest, normals, kind: the figure's.
-        tones: albedo of each kind, shape (6, 3) float32.
+        tones: albedo of each kind, and of the legs, shape (7, 3) float32.
         paint: the face's albedo over its front, shape (rows, columns, 3) float32.
         corner: half width, top, foot of that [m], shape (3,) float32.
         grain: how much hair varies, 0-1.
@@ -60,12 +63,16 @@ def coloured(which, shares, faces, rest, normals, kind, tones, paint, corner, gr
             turn = np.arctan2(y - np.float32(0.02), z + np.float32(0.02))
             fine = np.sin(turn * 210 + x * 60) * np.sin(turn * 83 + x * 140 + 1)
             tint = 1 + grain * fine
-        elif k == CLOTH:
+        if k == CLOTH or (k == SKIN and z < BODY_M):
             fore = x + COLLAR[0]
             wide = COLLAR[1] if fore > 0 else COLLAR[2]
             out_m = np.sqrt((fore / wide) ** 2 + (y * COLLAR[3]) ** 2) - COLLAR[4]
-            if out_m < 0 and z > COLLAR[5]:
+            k = np.uint8(CLOTH)
+            hand = (x > LYING_M and z > LAP_M) or (abs(y) > ASIDE_M and z < HANGING_M)
+            if hand or (out_m < 0 and z > COLLAR[5]):
                 k = np.uint8(SKIN)
+            elif z < HIPS_M and abs(y) < ASIDE_M:
+                k = np.uint8(LEGS)
             elif out_m < HEM_M and z > COLLAR[5]:
                 tint = np.float32(0.78)
         if k == CLOTH and cloth[0] > 0:

@@ -9,12 +9,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.light.desk import Top
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.patches import FINE, Patches
 from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.figure.fitted import Figure, Look, average_of
-from uphill_lamp.drawings.figure.gather import between, gathered
+from uphill_lamp.drawings.figure.gather import between, gathered, near_light
 from uphill_lamp.drawings.figure.shadows import BALLS, maps_from, spread
 from uphill_lamp.drawings.figure.stored import stored
 
@@ -46,10 +47,11 @@ def _both(count: int) -> FloatArray:
 
 @dataclass(frozen=True, eq=False)
 class Open:
-    """How V vertices lie to the light from all round: their ``normals`` (V, 3), how ``free`` each is to each direction (V, DIRECTIONS)
+    """How V vertices lie to the light from all round: their ``places`` [m] and ``normals`` (V, 3), how ``free`` each is to each direction (V, DIRECTIONS)
     0-WHOLLY; the directions round each normal (V, 3) and their shares (V, 3); how far aside and up each lies (V, 2) [m]; and what
     share of what each could see is its own body (V,) 0-1."""
 
+    places: FloatArray
     normals: FloatArray
     free: NDArray[np.uint8]
     corners: NDArray[np.int32]
@@ -69,7 +71,16 @@ class Open:
         if falls.shape[1] > 3:
             y, z = self.beside.T[..., None]
             falls = falls[:, :3] + y * falls[:, 3:6] + z * falls[:, 6:]
-        return np.asarray(np.maximum(falls, 0) * mended, np.float32)
+        falls = np.ascontiguousarray(np.maximum(falls, 0) * mended, np.float32)
+        if around.desk is not None:
+            self._add_desk(around.desk, falls)
+        return falls
+
+    def _add_desk(self, desk: Desk, falls: FloatArray) -> None:
+        def work(begin: int, end: int) -> None:
+            near_light(self.places, self.normals, self.free, desk.spots, desk.sends, desk.corners, desk.shares, begin, end, falls)
+
+        spread(work, len(falls))
 
 
 def _gathered(normals: FloatArray, free: NDArray[np.uint8], table: FloatArray) -> FloatArray:
@@ -93,7 +104,7 @@ def openness(figure: Figure, use: NDArray[np.int64] | None = None) -> Open:
     corners, shares = _round_normals(figure)
     corners, shares = corners[some], shares[some]
     beside = np.clip(figure.vertices[some, 1:], *FARTHEST_M).astype(np.float32) - np.array(MIDDLE_M[1:], np.float32)
-    return Open(figure.normals[some], free, corners, shares / shares.sum(axis=1, keepdims=True), beside, closed)
+    return Open(figure.vertices[some], figure.normals[some], free, corners, shares / shares.sum(axis=1, keepdims=True), beside, closed)
 
 
 @lru_cache(maxsize=4)
@@ -128,19 +139,32 @@ def _found_free(figure: Figure) -> NDArray[np.uint8]:
     for first in range(0, DIRECTIONS, AT_ONCE):
         some = directions()[first : first + AT_ONCE]
         out[:, first : first + AT_ONCE] = WHOLLY * maps_from(AWAY_M * some, bodies, middles).seen(figure.vertices, figure.normals)
+    out[figure.sunk] = out[figure.beside]
     return out
+
+
+@dataclass(frozen=True, eq=False)
+class Desk:
+    """A desk's cells in the head's axes (D, 3) [m], what each sends straight up (D, 3) [cd], and the directions in which the head has it."""
+
+    spots: FloatArray
+    sends: FloatArray
+    corners: NDArray[np.int32]
+    shares: FloatArray
 
 
 @dataclass(frozen=True, eq=False)
 class Around:
     """Light that comes to a head off the room: from each direction on a surface square to it (DIRECTIONS, 3) [lx], how much more of it a
     metre further left and up (DIRECTIONS, 3) [lx/m] or None for no more, and by what their sum is to be mended for surfaces that look in each of NORMALS
-    directions (NORMALS, 3), for DIRECTIONS are few."""
+    directions (NORMALS, 3), for DIRECTIONS are few. The ``desk`` is too near for that: its light is worked out place by place. In drafts it counts
+    among the rest."""
 
     comes: FloatArray
     more_left: FloatArray | None
     more_up: FloatArray | None
     mends: FloatArray
+    desk: Desk | None = None
 
     @property
     def table(self) -> FloatArray:
@@ -164,52 +188,67 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     if not falling.sources:
         dark = np.zeros((DIRECTIONS, 3), np.float32)
         return Around(dark, None, None, np.ones((NORMALS, 3), np.float32))
-    enclosure = falling.enclosure
+    enclosure, top = falling.enclosure, falling.top
     first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
     further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
     sent = ((first + further[:, None]).reshape(-1, 3) / np.pi).astype(np.float32)
+    by_desk = (falling.sent_by_desk @ tints / np.pi).astype(np.float32)
     patches = enclosure.patches
-    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), light)
-    found = _ways.get(key, lambda: _ways_of(patches, face, light))
-    comes, *more = (way @ sent for way in found)
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key, light)
+    found = _ways.get(key, lambda: _ways_of(patches, top, face, light))
     if light:
-        return Around(comes, None, None, np.ones((NORMALS, 3), np.float32))
-    left, right, up, down, exact = more
+        return Around(found[0] @ np.concatenate([sent, by_desk]), None, None, np.ones((NORMALS, 3), np.float32))
+    comes, left, right, up, down, exact = (way @ sent for way in found)
     coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
     mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)
-    return Around(comes, (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M), mends)
+    more_left, more_up = (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M)
+    return Around(comes, more_left, more_up, mends, _desk_before(top, face, by_desk))
+
+
+def _desk_before(top: Top, face: Face, by_desk: FloatArray) -> Desk | None:
+    """The desk as a head has it, that sends ``by_desk`` (D, 3) [cd/m2]."""
+    if not by_desk.any():
+        return None
+    axes = np.array([face.forward, face.left, (0.0, 0.0, 1.0)])
+    spots = (top.cells - face.eyes) @ axes.T
+    rays = spots - np.array(MIDDLE_M)
+    corners, shares = _between(rays / np.linalg.norm(rays, axis=1, keepdims=True), DIRECTIONS)
+    return Desk(spots.astype(np.float32), by_desk * np.float32(top.cell_m2), corners, shares * np.float32(1 / WHOLLY))
 
 
 _ways: Kept[tuple[float, ...], list[FloatArray]] = Kept(MOST_KEPT)
 
 
-def _ways_of(patches: Patches, face: Face, light: bool) -> list[FloatArray]:
-    """How the fine places of the patches come to a head, [sr]: by way of which direction they are seen, from the middle,
+def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[FloatArray]:
+    """How the fine places of the patches come to a head past the desk, [sr]: by way of which direction they are seen, from the middle,
     left, right, up, down, each (DIRECTIONS, P FINE^2); then from the middle their cosine times solid angle for surfaces that look in
-    each of NORMALS directions (NORMALS, P FINE^2). For a draft the first alone."""
+    each of NORMALS directions (NORMALS, P FINE^2). For a draft the first alone, and after the patches the cells of the desk."""
     ahead, aside, level = MIDDLE_M
     spots = [MIDDLE_M, (ahead, ASIDE_M, level), (ahead, -ASIDE_M, level), (ahead, aside, UP_M), (ahead, aside, DOWN_M)]
     found: list[FloatArray] = []
+    count = None if light else len(patches.middle) * FINE**2
     for spot in spots[:1] if light else spots:
-        rays, solid = _seen_from(patches, face, face.at(*spot))
+        rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*spot)))
         corners, shares = _between(rays, DIRECTIONS)
         by_way = np.zeros((len(rays), DIRECTIONS), np.float32)
         np.put_along_axis(by_way, corners.astype(np.int64), (shares * solid[:, None]).astype(np.float32), axis=1)
         found.append(np.ascontiguousarray(by_way.T))
     if not light:
-        rays, solid = _seen_from(patches, face, face.at(*MIDDLE_M))
+        rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*MIDDLE_M)))
         found.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
     return found
 
 
-def _seen_from(patches: Patches, face: Face, spot: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Fine places of the patches as rays in the head's axes (P FINE^2, 3), and their solid angles [sr]."""
-    beyond = (patches.places(FINE) - spot).reshape(-1, 3)
+def _seen_from(patches: Patches, top: Top, face: Face, spot: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Fine places of the patches and cells of the desk as rays in the head's axes (P FINE^2 + D, 3), and their solid angles [sr]."""
+    places = patches.places(FINE).reshape(-1, 3)
+    beyond = np.concatenate([places, top.cells]) - spot
     squared = np.maximum((beyond * beyond).sum(axis=1), 1e-6)
     rays = beyond / np.sqrt(squared)[:, None]
-    area = (patches.area_m2 / FINE**2).repeat(FINE**2)
-    leaving = np.maximum(-(rays * patches.normal.repeat(FINE**2, axis=0)).sum(axis=1), 0)
+    area = np.concatenate([(patches.area_m2 / FINE**2).repeat(FINE**2), np.full(len(top.cells), top.cell_m2)])
+    leaving = np.maximum(-(rays * np.concatenate([patches.normal.repeat(FINE**2, axis=0), top.normals])).sum(axis=1), 0)
     solid = area * leaving / np.maximum(squared, area / np.pi)
+    solid[: len(places)][top.hides(spot[None], places)[0]] = 0.0
     return rays @ np.array([face.forward, face.left, (0.0, 0.0, 1.0)]).T, solid * (4 * np.pi / solid.sum())
 
 

@@ -1,0 +1,61 @@
+"""The desk in the picture: where it lies, what it hides, and how bright its top is."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+import numpy as np
+
+from tests.setups import demo, put
+from uphill_lamp.core.light.falling import falling_of
+from uphill_lamp.core.light.sight import sight_of
+from uphill_lamp.core.scene.placing import pinhole_of
+from uphill_lamp.drawings.far_side.cast import SURFACES, flats_of
+from uphill_lamp.drawings.far_side.colour import LUMA
+from uphill_lamp.drawings.far_side.render import luminance, shot_of
+
+COLUMNS = 320
+
+
+class Desk(TestCase):
+    """A camera over it that looks down over the desk at whoever sits there."""
+
+    def setUp(self) -> None:
+        free = {"mount": "arm", "on_screen": None, "position": {"x_m": 1.9, "y_m": 2.6, "z_m": 1.95}}
+        camera = (
+            demo("standing-webinar").main_camera.model_dump(mode="json") | free | {"yaw_deg": 180.0, "tilt_deg": -55.0, "roll_deg": 0.0}
+        )
+        self.setup = put(demo("standing-webinar"), cameras=[camera])
+
+    def on(self) -> tuple[np.ndarray, np.ndarray]:
+        """Where the picture shows the desk's top, and where the presenter."""
+        shot = shot_of(self.setup, COLUMNS)
+        kinds = [*SURFACES, *(flat.kind for flat in flats_of(self.setup, pinhole_of(self.setup).place))]
+        return shot.room.what == kinds.index("desk"), shot.person.covers > 0.5
+
+    def test_it_lies_where_projection_has_it_and_hides_what_is_below(self) -> None:
+        self.setup = put(self.setup, presenter__y_m=2.1)  # close to its edge
+        desk, person = self.on()
+        pinhole, at = pinhole_of(self.setup), self.setup.desk
+        rows, columns = desk.shape
+        middle = pinhole.project(np.array([[at.x_m, at.y_m - at.depth_m / 4, at.height_m]]))[0] * (columns, rows)
+        self.assertTrue(desk[int(middle[1]), int(middle[0])])
+        hips = pinhole.project(np.array([[at.x_m, 2.1, at.height_m - 0.25]]))[0] * (columns, rows)
+        self.assertTrue(person.any())
+        self.assertFalse(person[int(hips[1]), int(hips[0])])
+
+    def test_its_top_is_as_bright_as_light_has_it(self) -> None:
+        desk, person = self.on()
+        falling = falling_of(self.setup)
+        shown = luminance(falling, COLUMNS) @ LUMA
+        inner = desk & ~person
+        wanted = falling.on_desk_lx.sum(axis=1) * self.setup.desk.reflectance / np.pi
+        self.assertTrue(wanted.min() * 0.7 < np.median(shown[inner]) < wanted.max() * 1.05, (wanted, np.median(shown[inner])))
+
+    def test_the_camera_meters_it_and_takes_it_for_no_background(self) -> None:
+        sight = sight_of(self.setup, self.setup.main_camera)
+        self.assertIn("desk", set(sight.kinds))
+        dark = put(self.setup, desk__reflectance=0.05)
+        self.assertLess(
+            luminance(falling_of(dark), COLUMNS)[self.on()[0]].mean(), luminance(falling_of(self.setup), COLUMNS)[self.on()[0]].mean()
+        )
