@@ -2,7 +2,8 @@
 
     pip install mitsuba && python -m tests.drawings.make_traced
 
-The tracer gets the same mesh and the same five lights; straight light alone, as each source's light is taken by itself.
+The tracer gets the same mesh and the same five lights: straight light by itself, as each source's light is taken, and what the body,
+throwing back REFLECTANCE of it all over, hands on to itself.
 """
 
 from __future__ import annotations
@@ -15,7 +16,7 @@ from typing import Any
 import numpy as np
 
 FILE = Path(__file__).parent.parent / "reference" / "traced_face.json"
-REFLECTANCE, SAMPLES, AWAY_M = 0.5, 4096, 0.004
+REFLECTANCE, SAMPLES, AWAY_M, DEEP = 0.5, 4096, 0.004, 8
 # name: place on the average head (forward, left, up of the eyes) [m], and whether it lies in a fold
 POINTS = {
     "forehead": ((0.010, 0.0, 0.050), False), "left_brow": ((0.004, 0.030, 0.036), False), "right_brow": ((0.004, -0.030, 0.036), False),
@@ -112,11 +113,12 @@ def main() -> None:
     corners, shares = spots(stood)
     places, normals = (np.einsum("nk,nkc->nc", shares, values[corners].astype(float)) for values in (stood.places, stood.normals))
     traced: dict[str, list[float]] = {}
+    handed: dict[str, list[float]] = {}
     with tempfile.TemporaryDirectory() as folder:
         mesh = _mesh(folder, stood)
         for name, source in lights().items():
             scene: dict[str, Any] = {
-                "type": "scene", "integrator": {"type": "path", "max_depth": 2}, "emitter": _emitter(mi, source),
+                "type": "scene", "emitter": _emitter(mi, source),
                 "body": {"type": "ply", "filename": mesh, "bsdf": {"type": "twosided", "on_it": {"type": "diffuse", "reflectance": {"type": "rgb", "value": REFLECTANCE}}}},
             }  # fmt: skip
             for number, (place, normal) in enumerate(zip(places, normals, strict=True)):
@@ -125,14 +127,21 @@ def main() -> None:
                     "film": {"type": "hdrfilm", "width": 1, "height": 1, "rfilter": {"type": "box"}, "pixel_format": "luminance"},
                     "sampler": {"type": "independent", "sample_count": SAMPLES},
                 }  # fmt: skip
-            loaded = mi.load_dict(scene)
-            traced[name] = [
-                round(float(np.array(mi.render(loaded, sensor=number)).mean()) * np.pi / REFLECTANCE, 3) for number in range(len(places))
-            ]
-            print(name, traced[name])
+            straight, whole = (
+                [float(np.array(mi.render(loaded, sensor=number)).mean()) * np.pi / REFLECTANCE for number in range(len(places))]
+                for loaded in (mi.load_dict(scene | {"integrator": {"type": "path", "max_depth": deep}}) for deep in (2, DEEP))
+            )
+            traced[name] = [round(value, 3) for value in straight]
+            handed[name] = [round(after - before, 3) for before, after in zip(straight, whole, strict=True)]
+            print(name, traced[name], handed[name])
     FILE.write_text(
         json.dumps(
-            {"tracer": f"mitsuba {mi.__version__}, path, straight light, {SAMPLES} samples", "points": list(POINTS), "traced_lx": traced},
+            {
+                "tracer": f"mitsuba {mi.__version__}, path, {SAMPLES} samples",
+                "points": list(POINTS),
+                "traced_lx": traced,
+                "handed_on_lx": handed,
+            },
             indent=1,
         )
         + "\n"

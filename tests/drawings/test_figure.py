@@ -28,6 +28,7 @@ from uphill_lamp.drawings.far_side.render import render, shot_of
 from uphill_lamp.drawings.figure import fitted
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
+from uphill_lamp.drawings.figure.own import handed_on
 from uphill_lamp.drawings.figure.parts import PACKED, STEP_M, part
 from uphill_lamp.drawings.figure.surround import WHOLLY, around, directions, openness
 
@@ -244,6 +245,39 @@ class AgainstAPathTracer(TestCase):
             self.assertTrue(
                 (apart <= allowed).all(), (name, np.array(traced["points"])[apart > allowed], (apart / wanted.max())[apart > allowed])
             )
+
+    def test_what_the_body_hands_on_to_itself(self) -> None:
+        traced = json.loads(make_traced.FILE.read_text())
+        stood = make_traced.body()
+        corners, shares = make_traced.spots(stood)
+        lies, none = openness(stood.figure), np.zeros(3, np.float32)
+        for name, source in make_traced.lights().items():
+            level = lies.towards.sum(axis=1) * (400 * np.pi / len(directions())) if source is None else thrown_by(source, stood).level_lx
+            sent = np.repeat(level[:, None] * np.float32(make_traced.REFLECTANCE), 3, axis=1).astype(np.float32)
+            even = lies.closed * sent.mean()
+            found = handed_on(lies, stood.figure.rest, sent, none)[:, 0]
+            apart, before = (
+                np.abs((one[corners] * shares).sum(axis=1) - traced["handed_on_lx"][name]) / max(traced["traced_lx"][name])
+                for one in (found, even)
+            )
+            self.assertLess(apart.max(), 0.06, name)
+            self.assertLess(apart.mean(), 0.011, name)
+            self.assertLess(apart.mean(), before.mean(), name)
+
+    def test_a_white_shirt_lightens_the_throat_and_not_the_forehead(self) -> None:
+        stood = make_traced.body()
+        figure, none = stood.figure, np.zeros(3, np.float32)
+        lies, level = openness(figure), thrown_by(make_traced.lights()["panel"], stood).level_lx[:, None]
+        throat = (figure.kind == fitted.SKIN) & (np.abs(figure.rest[:, 1]) < 0.02) & (np.abs(figure.rest[:, 2] + 0.125) < 0.012)
+        forehead = (figure.kind == fitted.SKIN) & (np.abs(figure.rest[:, 1]) < 0.02) & (np.abs(figure.rest[:, 2] - 0.05) < 0.012)
+        white, black = (
+            handed_on(
+                lies, figure.rest, level * np.where(figure.kind == fitted.CLOTH, cloth, 0.2)[:, None].repeat(3, 1).astype(np.float32), none
+            )
+            for cloth in (0.8, 0.03)
+        )
+        self.assertGreater(float((white - black)[throat].mean()), 0.02 * float(level.max()))
+        self.assertLess(float(np.abs(white - black)[forehead].max()), 1e-3)
 
 
 class SeenByOthers(TestCase):

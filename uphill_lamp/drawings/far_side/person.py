@@ -16,6 +16,7 @@ from uphill_lamp.drawings.far_side.colour import FloatArray, hex_rgb, of_reflect
 from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
 from uphill_lamp.drawings.figure import fitted, shade
 from uphill_lamp.drawings.figure.lit import Stood, Thrown, together
+from uphill_lamp.drawings.figure.own import handed_on
 from uphill_lamp.drawings.figure.raster import nearest
 from uphill_lamp.drawings.figure.shadows import spread
 from uphill_lamp.drawings.figure.surround import Open, around, openness
@@ -207,8 +208,12 @@ def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> 
     total = seen.open.falls(around(falling, tints_of(falling), seen.body.face, seen.body.light))
     if thrown:
         total += together([one.level_lx[use] for one in thrown], tints_of(falling))
-    own = (total * tones_of(seen.body.face.presenter)[figure.kind[use]]).mean(axis=0)
-    total += seen.open.closed[:, None] * own.astype(np.float32)
+    sent = total * tones_of(seen.body.face.presenter)[figure.kind[use]]
+    if seen.body.light:  # a draft: as if the body threw back the same all over
+        total += seen.open.closed[:, None] * sent.mean(axis=0).astype(np.float32)
+    else:
+        cloth = total.mean(axis=0) * tones_of(seen.body.face.presenter)[fitted.CLOTH]
+        total += handed_on(seen.open, figure.rest[use], sent, cloth)
     rounds = [total]
     for _ in range(max(UNDER_SKIN)):
         rounds.append(seen.spreading @ rounds[-1])

@@ -67,7 +67,7 @@ class Open:
     def falls(self, around: Around) -> FloatArray:
         """Light on the vertices, shape (V, 3) [lx]."""
         mended = (around.mends[self.corners] * self.shares[..., None]).sum(axis=1)
-        falls = _gathered(self.normals, self.free, around.table)
+        falls = gathered_from(self.normals, self.free, around.table)
         if falls.shape[1] > 3:
             y, z = self.beside.T[..., None]
             falls = falls[:, :3] + y * falls[:, 3:6] + z * falls[:, 6:]
@@ -83,7 +83,7 @@ class Open:
         spread(work, len(falls))
 
 
-def _gathered(normals: FloatArray, free: NDArray[np.uint8], table: FloatArray) -> FloatArray:
+def gathered_from(normals: FloatArray, free: NDArray[np.uint8], table: FloatArray) -> FloatArray:
     """Sums of several kinds of what comes from all round, table (C, DIRECTIONS), on vertices, shape (V, C)."""
     out, across = np.empty((len(normals), len(table)), np.float32), np.ascontiguousarray(directions().T, np.float32)
 
@@ -128,7 +128,7 @@ def _free(look: Look) -> tuple[NDArray[np.uint8], FloatArray]:
     figure = average_of(look)
     free = stored(f"free {look}", lambda: _found_free(figure))
     one = np.ones((1, DIRECTIONS), np.float32)
-    seen, whole = (_gathered(figure.normals, some, one)[:, 0] for some in (free, np.full_like(free, WHOLLY)))
+    seen, whole = (gathered_from(figure.normals, some, one)[:, 0] for some in (free, np.full_like(free, WHOLLY)))
     return free, 1 - seen / np.maximum(whole, np.float32(1e-6))
 
 
