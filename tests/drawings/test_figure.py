@@ -26,6 +26,7 @@ from uphill_lamp.drawings.far_side.colour import LUMA
 from uphill_lamp.drawings.far_side.person import falls_on, tints_of
 from uphill_lamp.drawings.far_side.render import render, shot_of
 from uphill_lamp.drawings.figure import fitted
+from uphill_lamp.drawings.figure.features import FACES, shaped
 from uphill_lamp.drawings.figure.fitted import figure_of
 from uphill_lamp.drawings.figure.lit import Stood, thrown_by
 from uphill_lamp.drawings.figure.own import handed_on
@@ -65,6 +66,17 @@ class Parts(TestCase):
             made = sculpted(name)
             np.testing.assert_allclose(part(name).vertices, made.vertices / 100, atol=STEP_M)
             np.testing.assert_array_equal(part(name).faces, made.faces)
+
+    def test_faces_differ_in_all_but_their_eyes_and_alike_on_both_sides(self) -> None:
+        rest = figure_of(bare().presenter).rest
+        eyes = (np.abs(np.abs(rest[:, 1]) - 0.0315) < 0.012) & (np.abs(rest[:, 2]) < 0.006) & (rest[:, 0] > -0.03)
+        for face in FACES:
+            pushed = np.linalg.norm(shaped(rest, face) - rest, axis=1)
+            self.assertLess(float(pushed[eyes].max()), 0.0009, face)  # a millimetre is a sixtieth of the eye distance
+            self.assertEqual(float(pushed.max()) > 0.003, face != "even", face)
+            np.testing.assert_allclose(shaped(rest * (1, -1, 1), face), shaped(rest, face) * (1, -1, 1), atol=1e-12)
+            figure = figure_of(put(demo(), presenter__face=face).presenter)
+            np.testing.assert_allclose(np.linalg.norm(figure.normals, axis=1), 1, atol=1e-5)
 
     def test_head_and_clothes_are_alike_on_both_sides(self) -> None:
         from scipy.spatial import cKDTree
@@ -291,16 +303,25 @@ class SeenByOthers(TestCase):
         ):
             setup = put(demo("room-that-works"), presenter__hair=hair, presenter__skin_reflectance=skin, presenter__glasses=glasses)
             with self.subTest(hair=hair, skin=skin, glasses=glasses):
-                grey = cv2.cvtColor(render(appraise(setup), 1280).pixels, cv2.COLOR_RGB2GRAY)
-                face, half = face_of(setup), setup.presenter.head.pupils_m / 2
-                eyes = pinhole_of(setup).project(np.array([face.at(0, half, 0), face.at(0, -half, 0)])) * grey.shape[::-1]
-                apart = float(np.linalg.norm(eyes[0] - eyes[1]))
-                self.assertTrue(self._faces(cv2, grey, eyes.mean(axis=0), apart))
-                for eye in eyes:
-                    off = min(
-                        (float(np.hypot(*(found - eye))) / apart for found in self._eyes(cv2, grey, eyes.mean(axis=0), apart)), default=9.0
-                    )
-                    self.assertLess(off, 0.06)
+                self._found(cv2, setup)
+
+    def test_faces_of_every_kind(self) -> None:
+        import cv2
+
+        for face, glasses in itertools.product(FACES, ("none", "anti_reflective")):
+            setup = put(demo("room-that-works"), presenter__face=face, presenter__glasses=glasses)
+            with self.subTest(face=face, glasses=glasses):
+                self._found(cv2, setup)
+
+    def _found(self, cv2: Any, setup: Any) -> None:
+        grey = cv2.cvtColor(render(appraise(setup), 1280).pixels, cv2.COLOR_RGB2GRAY)
+        face, half = face_of(setup), setup.presenter.head.pupils_m / 2
+        eyes = pinhole_of(setup).project(np.array([face.at(0, half, 0), face.at(0, -half, 0)])) * grey.shape[::-1]
+        apart = float(np.linalg.norm(eyes[0] - eyes[1]))
+        self.assertTrue(self._faces(cv2, grey, eyes.mean(axis=0), apart))
+        for eye in eyes:
+            off = min((float(np.hypot(*(found - eye))) / apart for found in self._eyes(cv2, grey, eyes.mean(axis=0), apart)), default=9.0)
+            self.assertLess(off, 0.06)
 
     def _faces(self, cv2: Any, grey: np.ndarray, middle: np.ndarray, apart: float) -> bool:
         finder = cv2.CascadeClassifier(cv2.data.haarcascades + "haarcascade_frontalface_default.xml")

@@ -45,6 +45,7 @@ class Presenter(Part):
     skin_reflectance: Annotated[Share, Field(description="For the drawing only; no verdict uses it [no unit]")]
     hair_colour: Colour = "#4a3527"
     hair: Literal["short", "long", "tied", "covered", "none"] = "short"
+    face: Literal["even", "round", "long", "square"] = "even"
     voice_effort: Literal["relaxed", "normal", "raised", "loud"]
     voice: Literal["female", "male"]
     clothing: Annotated[tuple[Garment, ...], Field(max_length=12)]

@@ -71,7 +71,7 @@ def _listed(things: tuple[BaseModel, ...], left_out: set[str]) -> str:
 
 
 def _person(setup: Setup) -> str:
-    left_out: Any = {"skin_reflectance", "hair_colour", "hair", "voice_effort", "voice", "clothing", "glasses"}
+    left_out: Any = {"skin_reflectance", "hair_colour", "hair", "face", "voice_effort", "voice", "clothing", "glasses"}
     return setup.presenter.model_dump_json(exclude=left_out)
 
 

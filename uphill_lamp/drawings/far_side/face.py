@@ -59,6 +59,7 @@ def face_texture(lids: float = 0.0) -> dict[str, FloatArray]:
     mouth_y = np.clip(1 - (np.abs(y) / 0.0255) ** 2, 0, 1)
     line = -0.0745 + 0.0018 * (np.abs(y) / 0.0255) ** 2  # corners a little up
     lips = _step(z - (line - 0.0085 * np.sqrt(mouth_y)), 0, 0.002) * _step((line + 0.0062 * mouth_y**0.75) - z, 0, 0.0015)
+    lips *= _step(0.0258 - np.abs(y), 0, 0.0012)  # beyond the corners both edges are one line, which is no lip
     parting = np.exp(-(((z - line) / 0.0009) ** 2)) * _step(0.0250 - np.abs(y), 0, 0.004)
     blush = _both(y, z, 0.042, -0.040, 0.020, 0.018) + 0.6 * _bump(y, z, 0, -0.047, 0.012, 0.010)
     parts = {"white": opening, "iris": iris, "pupil": pupil, "lash": np.clip(lash, 0, 1), "lid": lid * (1 - opening), "brows": brows,

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.document.people import HeadSize, Presenter
 from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M
+from uphill_lamp.drawings.figure.features import shaped
 from uphill_lamp.drawings.figure.parts import Part, bare_head, part
 from uphill_lamp.drawings.figure.shade import COLLAR
 
@@ -77,16 +78,16 @@ def figure_of(presenter: Presenter, light: bool = False) -> Figure:
     hats = [garment for garment in presenter.clothing if garment.kind == "hat"]
     brim_m = max(presenter.brim_m, 0.0)
     look = Look(presenter.hair, presenter.posture, bool(hats) or brim_m > 0, brim_m, light)
-    return _figure(presenter.head, look, presenter.glasses != "none")
+    return _figure(presenter.head, look, presenter.glasses != "none", presenter.face)
 
 
 def average_of(look: Look) -> Figure:
     """A body of average measures, without spectacles."""
-    return _figure(AVERAGE, look, False)
+    return _figure(AVERAGE, look, False, "even")
 
 
 @lru_cache(maxsize=12)
-def _figure(head: HeadSize, look: Look, glasses: bool) -> Figure:
+def _figure(head: HeadSize, look: Look, glasses: bool, face: str) -> Figure:
     hair, posture, hat, brim_m = look.hair, look.posture, look.hat, look.brim_m
     names = [("head", SKIN), (posture, CLOTH)]
     if hair != "none":
@@ -101,11 +102,11 @@ def _figure(head: HeadSize, look: Look, glasses: bool) -> Figure:
         worn.append((part("spectacles"), FRAME))
     rest, kind, faces = _together(worn)
     kind[(kind == CLOTH) & bare(rest)] = SKIN
-    fits = _fitting(head, kind)
+    fits = _fitting(head, kind, face)
     normals = _turned(fits, rest, np.concatenate([piece.normals for piece, _ in worn]))
     coarse = [(part(f"{name}_coarse"), kind) for name, kind in names] + ([(_brim(brim_m), HAT)] if brim_m else [])
     coarse_rest, coarse_kind, coarse_faces = _together(coarse)
-    coarse_vertices = _fitting(head, coarse_kind)(coarse_rest).astype(np.float32)
+    coarse_vertices = _fitting(head, coarse_kind, face)(coarse_rest).astype(np.float32)
     sunk, beside = _seams(rest, faces, np.concatenate([piece.inside for piece, _ in worn]))
     return Figure(look, fits(rest).astype(np.float32), normals, rest, faces, kind, coarse_vertices, coarse_faces, sunk, beside)
 
@@ -142,8 +143,8 @@ def _together(worn: list[tuple[Part, int]]) -> tuple[FloatArray, NDArray[np.uint
 Fitting = Callable[[FloatArray], FloatArray]
 
 
-def _fitting(head: HeadSize, kind: NDArray[np.uint8]) -> Fitting:
-    """Where places on the average body lie on one of other measures."""
+def _fitting(head: HeadSize, kind: NDArray[np.uint8], face: str) -> Fitting:
+    """Where places on the average body lie on one of other measures and with another face."""
     shoulders_down = max(head.eyes_to_shoulders_m, head.eyes_to_chin_m + 0.02)
     z_from = np.array([-2.0, -SCULPTED.eyes_to_shoulders_m, -SCULPTED.eyes_to_chin_m, 0.0, SCULPTED.eyes_to_crown_m, 1.0])
     z_to = np.array(
@@ -155,8 +156,10 @@ def _fitting(head: HeadSize, kind: NDArray[np.uint8]) -> Fitting:
     wide = head.shoulders_m / SCULPTED.shoulders_m
     worn_on_head = np.isin(kind, (HAIR, HAT, FRAME))
 
+    skin = (kind == SKIN)[:, None]
+
     def fits(places: FloatArray) -> FloatArray:
-        x, y, z = places.T
+        x, y, z = np.where(skin, shaped(places, face), places).T
         head_share = np.where(worn_on_head, 1.0, _eased((z - NECK_FOOT_M) / (HEAD_FOOT_M - NECK_FOOT_M)))
         out = np.abs(y)
         on_head = np.interp(out, y_from, y_to)
