@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, TypeVar
 
 import numpy as np
@@ -49,7 +49,14 @@ def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
 
 T = TypeVar("T")
 MOST_SEEN = 24
+MOST_ON_DESK = 128
 _seen: Kept[tuple[float, ...], tuple[FloatArray, FloatArray]] = Kept(MOST_SEEN)
+_desk_sees: Kept[tuple[float, ...], FloatArray] = Kept(MOST_SEEN)  # form factors of the room's patches from a desk's cells
+_on_desk: Kept[tuple[Any, ...], FloatArray] = Kept(MOST_ON_DESK)  # what a source throws straight on a desk's cells [lx]
+
+
+def _straight_lx(source: Source, top: Top) -> FloatArray:
+    return source.illuminance_lx(top.cells, top.normals, DESK_FINENESS)
 
 
 def seen_by_face(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
@@ -131,8 +138,10 @@ class Falling:
         """Illuminance of each source on each cell of the desk, reflections included, shape (D, sources) [lx]; none beyond a wall."""
         if not self.sources:
             return np.zeros((len(self.top.cells), 0))
-        inside = self.top.inside(self.enclosure.patches.size)
-        return np.asarray(self.by_source_at_lx(self.top.cells, self.top.normals, DESK_FINENESS) * inside[:, None])
+        patches, top = self.enclosure.patches, self.top
+        room = _desk_sees.get((*patches.size.tolist(), *top.key), lambda: patches.seen_from(top.cells, top.normals, 1)[:, :, 0])
+        straight = [_on_desk.get((source.content, *top.key), partial(_straight_lx, source, top)) for source in self.sources]
+        return np.asarray((room @ self.sent_by_source + np.stack(straight, axis=1)) * top.inside(patches.size)[:, None])
 
     @property
     def sent_by_desk(self) -> FloatArray:

@@ -75,7 +75,7 @@ class Enclosure:
         """
         whole = lit_lx.mean(axis=1)
         further = self.sent(whole) - self.reflectance * whole
-        first = np.einsum("npf,pf->n", seen, lit_lx * self.reflectance[:, None])
+        first = seen.reshape(len(seen), -1) @ (lit_lx * self.reflectance[:, None]).ravel()
         return np.asarray(first + seen.sum(axis=2) @ further)
 
     def returned_lx(self, sent: FloatArray) -> FloatArray:
