@@ -99,7 +99,7 @@ class Fitting(TestCase):
     @settings(max_examples=40)
     @given(HEADS)
     def test_the_body_has_the_measures(self, head: HeadSize) -> None:
-        figure = fitted._figure(head, fitted.Look("none", "sitting", False, 0.0, False), False)
+        figure = fitted._figure(head, fitted.Look("none", "sitting", False, 0.0, False), False, "even")
         skin = figure.vertices[(figure.kind == fitted.SKIN) & (np.abs(figure.rest[:, 2]) < 0.13)]
         rest = figure.rest[(figure.kind == fitted.SKIN) & (np.abs(figure.rest[:, 2]) < 0.13)]
         self.assertAlmostEqual(float(skin[:, 2].max()), head.eyes_to_crown_m, delta=0.006)
