@@ -69,6 +69,7 @@ class RoomSeen:
     reach: FloatArray  # of the pixels' middles, shape (rows, columns) [m]
     what: NDArray[np.int16]  # what their middles meet, as in Cast, shape (rows, columns)
     hidden: dict[bytes, tuple[NDArray[np.int64], FloatArray]] = field(default_factory=dict)  # by source: where the body hides it
+    shone: dict[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(default_factory=dict)  # by thing and source: what it adds
 
     @cached_property
     def coarse_shape(self) -> tuple[int, int]:
@@ -302,18 +303,34 @@ def _shine(seen: RoomSeen, falling: Falling, returned: Returned, out: FloatArray
     """Adds what shines by itself."""
     sources = {source.id: source for source in falling.sources}
     own = {thing.id: thing.luminance_cd_m2 for thing in seen.setup.backdrop}
-    for thing in seen.shining:
+    for number, thing in enumerate(seen.shining):
         source, kind = sources.get(thing.flat.name), thing.flat.kind
+        if isinstance(source, AreaSource) and kind in ("window", "screen", "reflector"):
+            pixels, level = _shone(seen, number, source)
+            out[pixels] += level[:, None] * white_rgb(source.cct_k, source.duv)
+            continue
         if kind == "backdrop":
             glow: FloatArray = np.full((len(thing.pixels), 3), own[thing.flat.name], np.float32)
-        elif isinstance(source, AreaSource) and kind in ("window", "screen", "reflector"):
-            glow = source.seen_cd_m2(thing.rays)[:, None].astype(np.float32) * white_rgb(source.cct_k, source.duv)
         else:
             dark = DARK_SCREEN if kind == "screen" else DARK_GLASS / np.pi if kind == "window" else 0.0
             glow = np.repeat(returned.mean[None] * np.float32(dark), len(thing.pixels), axis=0)
         glow *= thing.share[:, None]
         for channel in range(3):
             out[:, channel] += np.bincount(thing.pixels, glow[:, channel], len(out)).astype(np.float32)
+
+
+def _shone(seen: RoomSeen, number: int, source: AreaSource) -> tuple[NDArray[np.int64], FloatArray]:
+    """What a shining thing adds where [cd/m2]; kept while only other lamps change."""
+    key = number, source.content
+    kept = seen.shone.get(key)
+    if kept is None:
+        if len(seen.shone) >= MOST_HIDDEN:
+            seen.shone.clear()
+        thing = seen.shining[number]
+        level = np.bincount(thing.pixels, source.seen_cd_m2(thing.rays) * thing.share, seen.rows * seen.columns).astype(np.float32)
+        pixels = np.flatnonzero(level)
+        kept = seen.shone[key] = pixels, level[pixels]
+    return kept
 
 
 @compiled
