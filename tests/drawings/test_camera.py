@@ -11,8 +11,9 @@ from hypothesis import given, settings
 from PIL import Image
 
 from tests.core.test_light_table import lamp_before
-from tests.setups import demo, put, varied_setups
+from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.document import applied
 from uphill_lamp.core.light.falling import falling_of
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m, native_size_m
@@ -26,6 +27,29 @@ from uphill_lamp.drawings.far_side.render import luminance, render, rendered, sh
 from uphill_lamp.drawings.figure.lit import SUN_AWAY_M, spots_of
 
 FAST = {"focal_length_m": 0.018, "sensor_width_m": 0.0236, "sensor_height_m": 0.0157, "f_number": 1.4}
+
+
+class InThePicture(TestCase):
+    def test_after_every_move_that_is_offered_the_face_is_still_seen(self) -> None:
+        """What a move puts down must not stand before the lens, unless it is a glass to look through."""
+        for name in demos():
+            appraisal = appraise(demo(name))
+            moves = {move.id: move for finding in appraisal.findings_with_gains for move in finding.moves}
+            for move in moves.values():
+                setup = applied(appraisal.setup, move.patch)
+                shot = shot_of(setup, 96, draft=True)
+                x, y = shot.pinhole.project(face_of(setup).at(0.0, 0.0, -0.03))
+                rows, columns = shot.person.covers.shape
+                if 0 < x < 1 and 0 < y < 1:
+                    self.assertGreater(float(shot.person.covers[int(y * rows), int(x * columns)]), 0.5, (name, move.id))
+
+    def test_a_lens_looks_through_a_prompters_glass_and_others_see_it(self) -> None:
+        setup = demo("standing-webinar")
+        moves = {move.id: move for finding in appraise(setup).findings_with_gains for move in finding.moves}
+        through = applied(setup, moves["eyes.prompter"].patch)
+        seen = [shot_of(one, 160).person.covers for one in (setup, through)]
+        np.testing.assert_array_equal(*seen)
+        self.assertIn("prompter", {flat.name for flat in flats_of(through, face_of(through).eyes)})
 
 
 class Clip(TestCase):

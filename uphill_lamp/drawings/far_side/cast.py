@@ -45,13 +45,14 @@ class Cast:
 
 
 def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
-    """All rectangles of a setup that a lens at a place [m] may see. A lens on a screen looks past it, not at its back."""
+    """All rectangles of a setup that a lens at a place [m] may see. A lens on a screen looks past it, not at its back; and through a
+    prompter's glass, which is a mirror from the front alone."""
     found = [Flat("window", window.id, window_pane(setup.room, window)) for window in setup.room.windows]
     found += [Flat("backdrop", name, pane) for name, pane in backdrop_panes(setup)]
     for screen in setup.screens:
         pane = screen_pane(screen)
         found.append(Flat("screen", screen.id, pane))
-        if float((pane.middle - lens) @ pane.normal) > ON_SCREEN_M:
+        if screen.kind != "prompter_glass" and float((pane.middle - lens) @ pane.normal) > ON_SCREEN_M:
             found.append(Flat("back", screen.id, _behind(pane)))
     top = desk_pane(setup.desk)
     found += [Flat("desk", "desk", top), Flat("under", "desk", _behind(top))]
