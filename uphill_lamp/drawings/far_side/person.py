@@ -25,6 +25,7 @@ FINE = 2  # samples along each side of a pixel
 PATTERNS = {"plain": 0, "stripe": 1, "check": 2}
 GLOSS = {fitted.SKIN: (0.028, 14.0), fitted.HAIR: (0.022, 9.0), fitted.FRAME: (0.05, 40.0)}
 UNDER_SKIN = (3, 2, 1)  # over how many rounds of neighbours light spreads under the skin: red furthest
+ON_CLOTH = 2  # its mesh is coarse: the edge of a shadow goes softly from vertex to vertex
 HAIR_GRAIN = 0.22
 SHUT = 0.6  # from here on lids hide what corneas mirror
 UNSEEN_HAIR = "#33261d"
@@ -217,7 +218,10 @@ def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> 
     rounds = [total]
     for _ in range(max(UNDER_SKIN)):
         rounds.append(seen.spreading @ rounds[-1])
-    return np.ascontiguousarray(np.stack([rounds[count][:, channel] for channel, count in enumerate(UNDER_SKIN)], axis=1), np.float32)
+    falls = np.stack([rounds[count][:, channel] for channel, count in enumerate(UNDER_SKIN)], axis=1)
+    cloth = figure.kind[use] == fitted.CLOTH
+    falls[cloth] = rounds[ON_CLOTH][cloth]
+    return np.ascontiguousarray(falls, np.float32)
 
 
 def tints_of(falling: Falling) -> FloatArray:

@@ -61,12 +61,13 @@ class Figure:
 
     @cached_property
     def neighbours(self) -> Any:
-        """Averages over each skin vertex and those it is joined to, others untouched: a sparse matrix (V, V)."""
+        """Averages over each vertex of skin or cloth and those of its kind it is joined to, others untouched: a sparse matrix (V, V)."""
         from scipy.sparse import coo_array, diags_array
 
         vertices = len(self.vertices)
-        skin = self.faces[(self.kind[self.faces] == SKIN).all(axis=1)]
-        pairs = np.concatenate([skin[:, [0, 1]], skin[:, [1, 2]], skin[:, [2, 0]]])
+        kinds = self.kind[self.faces]
+        soft = self.faces[(kinds == SKIN).all(axis=1) | (kinds == CLOTH).all(axis=1)]
+        pairs = np.concatenate([soft[:, [0, 1]], soft[:, [1, 2]], soft[:, [2, 0]]])
         rows = np.concatenate([pairs[:, 0], pairs[:, 1], np.arange(vertices)])
         columns = np.concatenate([pairs[:, 1], pairs[:, 0], np.arange(vertices)])
         joined = coo_array((np.ones(len(rows), np.float32), (rows, columns)), shape=(vertices, vertices)).tocsr()
