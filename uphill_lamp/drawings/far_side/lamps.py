@@ -18,7 +18,7 @@ from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
 
-SIDE = 3  # samples along each side of a pixel
+SIDE, ROUGH_SIDE = 3, 2  # samples along each side of a pixel; in drafts
 RING_HOLE = 0.7
 SHADE_ALBEDO, HOUSING_ALBEDO = 0.5, 0.05
 
@@ -30,6 +30,7 @@ def lay_over(
     falling: Falling,
     returned: Returned,
     away_m: tuple[float, float] = (0.0, math.inf),
+    side: int = SIDE,
 ) -> None:
     """Draws all lamps that are seen.
 
@@ -39,6 +40,7 @@ def lay_over(
         nearest_m: how far off what is there already is, along the ray, shape (rows, columns) [m].
         falling, returned: the light.
         away_m: between which distances from the lens lamps are drawn [m].
+        side: samples along each side of a pixel.
     """
     for light in sorted(falling.setup.lights, key=lambda light: -float(np.linalg.norm(vector(light.position) - pinhole.place))):
         if not away_m[0] <= float(np.linalg.norm(vector(light.position) - pinhole.place)) < away_m[1]:
@@ -49,15 +51,15 @@ def lay_over(
         box = _box(picture, pinhole, vector(light.position), reach_m)
         if box is None:
             continue
-        rays = _rays(picture, pinhole, box)
+        rays = _rays(picture, pinhole, box, side)
         away, front = _ball(pinhole, light, rays) if pane is None else _flat(pinhole, pane, light.kind == "ring", rays)
         own = _glow(light, shining) if shining is not None else returned.mean * np.float32(SHADE_ALBEDO / np.pi)
         colours = np.where(front[..., None], own, returned.mean * np.float32(HOUSING_ALBEDO / np.pi)).astype(np.float32)
-        there = nearest_m[box].repeat(SIDE, axis=0).repeat(SIDE, axis=1)
+        there = nearest_m[box].repeat(side, axis=0).repeat(side, axis=1)
         hit = np.isfinite(away) & (away < there)
         shape = picture[box].shape
-        covers = hit.reshape(shape[0], SIDE, shape[1], SIDE).mean(axis=(1, 3))[..., None]
-        laid = (colours * hit[..., None]).reshape(shape[0], SIDE, shape[1], SIDE, 3).mean(axis=(1, 3))
+        covers = hit.reshape(shape[0], side, shape[1], side).mean(axis=(1, 3))[..., None]
+        laid = (colours * hit[..., None]).reshape(shape[0], side, shape[1], side, 3).mean(axis=(1, 3))
         picture[box] = picture[box] * (1 - covers) + laid
 
 
@@ -93,10 +95,10 @@ def _box(picture: FloatArray, pinhole: Pinhole, middle: FloatArray, reach_m: flo
     return (slice(top, foot), slice(left, right)) if top < foot and left < right else None
 
 
-def _rays(picture: FloatArray, pinhole: Pinhole, box: tuple[slice, slice]) -> FloatArray:
+def _rays(picture: FloatArray, pinhole: Pinhole, box: tuple[slice, slice], side: int) -> FloatArray:
     rows, columns = picture.shape[:2]
-    y = (np.arange(box[0].start * SIDE, box[0].stop * SIDE) + 0.5) / (rows * SIDE)
-    x = (np.arange(box[1].start * SIDE, box[1].stop * SIDE) + 0.5) / (columns * SIDE)
+    y = (np.arange(box[0].start * side, box[0].stop * side) + 0.5) / (rows * side)
+    x = (np.arange(box[1].start * side, box[1].stop * side) + 0.5) / (columns * side)
     return pinhole.ray(*np.meshgrid(x, y))
 
 

@@ -109,7 +109,8 @@ def luminance(falling: Falling, columns: int, draft: bool = False, lids: float =
     rows = shot.room.rows
     behind = room_luminance(shot.room, falling, returned, thrown).reshape(rows, columns, 3)
     apart_m = away_m(shot)
-    lamps.lay_over(behind, shot.pinhole, shot.room.reach, falling, returned, (apart_m, math.inf))
+    side = lamps.ROUGH_SIDE if draft else lamps.SIDE
+    lamps.lay_over(behind, shot.pinhole, shot.room.reach, falling, returned, (apart_m, math.inf), side)
     soft = develop.blur_px(setup, shot.pinhole, columns, shot.room.reach)
     if most := develop.blurs(soft):
         behind = develop.blurred(behind, soft, most)
@@ -125,7 +126,7 @@ def luminance(falling: Falling, columns: int, draft: bool = False, lids: float =
         body, covers = layer[..., :3], layer[..., 3]
     whole = over(behind, covers, body)
     nearest_m = np.where(shot.person.covers > HALF, apart_m, shot.room.reach)
-    lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned, (0.0, apart_m))
+    lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned, (0.0, apart_m), side)
     return whole
 
 
