@@ -7,12 +7,14 @@ from unittest import TestCase
 import numpy as np
 
 from tests.setups import demo, put
+from uphill_lamp.core.light.desk import top_of
 from uphill_lamp.core.light.falling import falling_of
 from uphill_lamp.core.light.sight import sight_of
-from uphill_lamp.core.scene.placing import pinhole_of
+from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side.cast import SURFACES, flats_of
 from uphill_lamp.drawings.far_side.colour import LUMA
 from uphill_lamp.drawings.far_side.render import luminance, shot_of
+from uphill_lamp.drawings.figure.surround import MIDDLE_M
 
 COLUMNS = 320
 
@@ -43,6 +45,15 @@ class Desk(TestCase):
         hips = pinhole.project(np.array([[at.x_m, 2.1, at.height_m - 0.25]]))[0] * (columns, rows)
         self.assertTrue(person.any())
         self.assertFalse(person[int(hips[1]), int(hips[0])])
+
+    def test_a_desk_through_the_middle_of_the_head_still_gives_a_picture(self) -> None:
+        """Nonsense that can be typed: no figure of the picture may be other than finite."""
+        setup, head = put(self.setup, desk__height_range=None), face_of(self.setup).at(*MIDDLE_M)
+        desk = np.array([setup.desk.x_m, setup.desk.y_m, setup.desk.height_m])
+        middle = head - (top_of(setup.desk).cells[0] - desk)
+        setup = put(setup, desk__x_m=float(middle[0]), desk__y_m=float(middle[1]), desk__height_m=float(middle[2]))
+        self.assertLess(float(np.linalg.norm(top_of(setup.desk).cells[0] - head)), 1e-3)
+        self.assertTrue(np.isfinite(luminance(falling_of(setup), 96)).all())
 
     def test_its_top_is_as_bright_as_light_has_it(self) -> None:
         desk, person = self.on()

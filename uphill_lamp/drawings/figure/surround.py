@@ -212,7 +212,7 @@ def _desk_before(top: Top, face: Face, by_desk: FloatArray) -> Desk | None:
     axes = np.array([face.forward, face.left, (0.0, 0.0, 1.0)])
     spots = (top.cells - face.eyes) @ axes.T
     rays = spots - np.array(MIDDLE_M)
-    corners, shares = _between(rays / np.linalg.norm(rays, axis=1, keepdims=True), DIRECTIONS)
+    corners, shares = _between(rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-6), DIRECTIONS)
     return Desk(spots.astype(np.float32), by_desk * np.float32(top.cell_m2), corners, shares * np.float32(1 / WHOLLY))
 
 
