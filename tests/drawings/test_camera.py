@@ -161,7 +161,7 @@ class Developing(TestCase):
         spot = pinhole_of(setup).project(beyond)
         self.assertTrue((spot > 0).all() and (spot < 1).all())
         luminance(falling, 320)
-        hidden = next(iter(value for key, value in shot.room.hidden.items() if key == lamp.content))
+        hidden = shot.room.hidden.get(lamp.content, lambda: self.fail("the picture kept no shadow of the lamp"))
         coarse = shot.room.coarse[0][hidden[0]]
         self.assertLess(float(np.linalg.norm(coarse - beyond, axis=1).min()), 0.06)
 

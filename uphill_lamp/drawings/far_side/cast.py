@@ -68,9 +68,7 @@ def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray,
     """Casts samples at places in the picture, shares of its width from the left and of its height from the top, each (N,)."""
     cut = {thing.id: thing for thing in setup.backdrop if thing.kind in CUT_OUT}
     firm = [index for index, flat in enumerate(flats) if not (flat.kind == "backdrop" and flat.name in cut)]
-    field = pinhole.field
-    lens = np.stack([pinhole.forward, pinhole.right * field.half_width, pinhole.up * field.half_height, pinhole.place]).astype(np.float32)
-    count = len(x)
+    lens, count = lens_rows(pinhole), len(x)
     met = Cast(
         np.empty(count, np.int16), np.empty(count, np.float32), np.full(count, np.nan, np.float32),
         np.full(count, np.nan, np.float32), np.empty((count, 3), np.float32),
@@ -98,6 +96,13 @@ def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray,
             for kept, new in ((met.what, what), (met.reach, reach), (met.across, across), (met.down, down)):
                 kept[on] = new[on]
     return met
+
+
+def lens_rows(pinhole: Pinhole) -> FloatArray:
+    """A lens as what is compiled takes it: forward, right and up over their reach, place, shape (4, 3)."""
+    field = pinhole.field
+    rows = [pinhole.forward, pinhole.right * field.half_width, pinhole.up * field.half_height, pinhole.place]
+    return np.stack(rows).astype(np.float32)
 
 
 def _row(flat: Flat) -> FloatArray:

@@ -80,26 +80,34 @@ def developed(falling: Falling, metered: Metered, luminance: FloatArray) -> NDAr
 
 def _halo(linear: FloatArray) -> FloatArray:
     """Light of burnt-out parts that any lens scatters round them."""
-    from scipy.ndimage import gaussian_filter
-
     excess = np.minimum(linear, BRIGHTEST) - BURNT
     if not (excess > 0).any():
         return np.zeros_like(linear)
     excess = np.maximum(excess, 0)
-    wide = linear.shape[1]
-    return np.asarray(
-        sum(share * gaussian_filter(excess, (reach * wide, reach * wide, 0), truncate=3) for reach, share in HALOS), np.float32
-    )
+    return np.asarray(sum(np.float32(share) * _bell(excess, reach, 3) for reach, share in HALOS), np.float32)
+
+
+def _bell(linear: FloatArray, reach: float, truncate: float) -> FloatArray:
+    """A small picture (rows, columns, 3) spread as a bell does, by ``reach`` of its width.
+
+    By two products of matrices, for a bell that is wide against so few pixels takes long to slide over them.
+    """
+    rows, columns = linear.shape[:2]
+    down, across = (_bell_rows(count, reach * columns, truncate) for count in (rows, columns))
+    return np.ascontiguousarray((down @ linear.transpose(2, 0, 1) @ across.T).transpose(1, 2, 0))
+
+
+@lru_cache(maxsize=16)
+def _bell_rows(count: int, sigma_px: float, truncate: float) -> FloatArray:
+    """What each of ``count`` pixels in a row gets from each, shape (count, count)."""
+    from scipy.ndimage import gaussian_filter1d
+
+    return np.asarray(gaussian_filter1d(np.eye(count, dtype=np.float32), sigma_px, axis=0, truncate=truncate))
 
 
 def _veil(linear: FloatArray, haze: float) -> FloatArray:
     """What dirt or a poor lens makes of all light: spread wide over the picture."""
-    from scipy.ndimage import gaussian_filter
-
-    if not haze:
-        return np.zeros_like(linear)
-    reach = VEIL * linear.shape[1]
-    return np.asarray(gaussian_filter(np.minimum(linear, BRIGHTEST), (reach, reach, 0), truncate=2), np.float32)
+    return _bell(np.minimum(linear, BRIGHTEST), VEIL, 2) if haze else np.zeros_like(linear)
 
 
 def _white(setup: Setup, linear: FloatArray) -> FloatArray:
@@ -133,20 +141,28 @@ def develop_rows(luminance, scale, glow, step, grain, coarseness, table, begin, 
     """
     last, high, wide = table.shape[0] - 1, glow.shape[0] - 1, glow.shape[1] - 1
     one, apart, least = np.float32(1), np.float32(1 / step), np.float32(0.002)
-    steps = np.float32(last / 4)
+    steps, nought, top = np.float32(last / 4), np.float32(0), np.float32(last)
+    columns = luminance.shape[1]
+    edge, line = np.empty((wide + 2, 3), np.float32), np.empty(3 * columns, np.float32)
     for row in range(begin, end):
         y = min(np.float32(row) * apart, np.float32(high))
         j = min(int(y), max(high - 1, 0))
         t = y - np.float32(j)
         j1 = min(j + 1, high)
-        for column in range(luminance.shape[1]):
-            x = min(np.float32(column) * apart, np.float32(wide))
-            i = min(int(x), max(wide - 1, 0))
-            s = x - np.float32(i)
-            i1 = min(i + 1, wide)
-            a, b, c, d = (one - t) * (one - s), (one - t) * s, t * (one - s), t * s
+        for i in range(wide + 2):
             for channel in range(3):
-                linear = glow[j, i, channel] * a + glow[j, i1, channel] * b + glow[j1, i, channel] * c + glow[j1, i1, channel] * d
-                linear += luminance[row, column, channel] * scale[channel]
-                linear += grain[row, column, channel] * coarseness * np.sqrt(max(linear, least))
-                out[row, column, channel] = table[min(max(np.int32(linear * steps), 0), last)]
+                edge[i, channel] = glow[j, min(i, wide), channel] * (one - t) + glow[j1, min(i, wide), channel] * t
+        for column in range(columns):
+            x = np.float32(column) * apart
+            i = min(int(x), wide)
+            s = x - np.float32(i)
+            for channel in range(3):
+                halo = edge[i, channel] * (one - s) + edge[i + 1, channel] * s
+                line[3 * column + channel] = halo + luminance[row, column, channel] * scale[channel]
+        # What follows has no branches, and is worked on several values at a time.
+        coarse, coded = grain[row].reshape(-1), out[row].reshape(-1)
+        for n in range(3 * columns):
+            linear = line[n] + coarse[n] * coarseness * np.sqrt(max(line[n], least))
+            line[n] = min(max(linear * steps, nought), top)
+        for n in range(3 * columns):
+            coded[n] = table[np.int32(line[n])]

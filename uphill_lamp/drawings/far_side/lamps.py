@@ -6,7 +6,6 @@ import math
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.light.falling import Falling
@@ -15,10 +14,13 @@ from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
+from uphill_lamp.drawings.far_side.cast import lens_rows
 from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
+from uphill_lamp.drawings.figure.compiled import compiled
 
 SIDE, ROUGH_SIDE = 3, 2  # samples along each side of a pixel; in drafts
+BALL, PANEL, RING = 0, 1, 2
 RING_HOLE = 0.7
 SHADE_ALBEDO, HOUSING_ALBEDO = 0.5, 0.05
 
@@ -51,16 +53,12 @@ def lay_over(
         box = _box(picture, pinhole, vector(light.position), reach_m)
         if box is None:
             continue
-        rays = _rays(picture, pinhole, box, side)
-        away, front = _ball(pinhole, light, rays) if pane is None else _flat(pinhole, pane, light.kind == "ring", rays)
         own = _glow(light, shining) if shining is not None else returned.mean * np.float32(SHADE_ALBEDO / np.pi)
-        colours = np.where(front[..., None], own, returned.mean * np.float32(HOUSING_ALBEDO / np.pi)).astype(np.float32)
-        there = nearest_m[box].repeat(side, axis=0).repeat(side, axis=1)
-        hit = np.isfinite(away) & (away < there)
-        shape = picture[box].shape
-        covers = hit.reshape(shape[0], side, shape[1], side).mean(axis=(1, 3))[..., None]
-        laid = (colours * hit[..., None]).reshape(shape[0], side, shape[1], side, 3).mean(axis=(1, 3))
-        picture[box] = picture[box] * (1 - covers) + laid
+        colours = np.stack([own, returned.mean * np.float32(HOUSING_ALBEDO / np.pi)]).astype(np.float32)
+        kind, lamp = _ball(light) if pane is None else _flat(pane, light.kind == "ring")
+        put_lamp(
+            lens_rows(pinhole), kind, lamp, nearest_m, colours, side, *(edge for part in box for edge in (part.start, part.stop)), picture
+        )
 
 
 def _glow(light: Light, shining: Any) -> FloatArray:
@@ -95,32 +93,69 @@ def _box(picture: FloatArray, pinhole: Pinhole, middle: FloatArray, reach_m: flo
     return (slice(top, foot), slice(left, right)) if top < foot and left < right else None
 
 
-def _rays(picture: FloatArray, pinhole: Pinhole, box: tuple[slice, slice], side: int) -> FloatArray:
-    rows, columns = picture.shape[:2]
-    y = (np.arange(box[0].start * side, box[0].stop * side) + 0.5) / (rows * side)
-    x = (np.arange(box[1].start * side, box[1].stop * side) + 0.5) / (columns * side)
-    return pinhole.ray(*np.meshgrid(x, y))
+def _ball(light: Light) -> tuple[int, FloatArray]:
+    return BALL, np.array([vector(light.position), (LAMP_RADIUS_M, 0.0, 0.0)], np.float32)
 
 
-def _ball(pinhole: Pinhole, light: Light, rays: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
-    beyond = pinhole.place - vector(light.position)
-    b = rays @ beyond
-    root = b * b - (float(beyond @ beyond) - LAMP_RADIUS_M**2)
-    away = np.where((root > 0) & (-b > 0), -b - np.sqrt(np.maximum(root, 0)), np.inf)
-    return np.where(away > 1e-6, away, np.inf), np.ones(away.shape, dtype=bool)
+def _flat(pane: Pane, ring: bool) -> tuple[int, FloatArray]:
+    sides = (2 / pane.width_m * pane.right, 2 / pane.height_m * pane.up)
+    return RING if ring else PANEL, np.array([pane.middle, pane.normal, *sides], np.float32)
 
 
-def _flat(pinhole: Pinhole, pane: Pane, ring: bool, rays: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
-    """How far off a panel or ring is, and whether it is its front that is seen."""
-    offset = pinhole.place - pane.middle
-    facing = rays @ pane.normal
-    with np.errstate(divide="ignore", invalid="ignore"):
-        away = -(offset @ pane.normal) / facing
-    on = offset + np.where(np.isfinite(away), away, 0)[..., None] * rays
-    u, v = 2 * (on @ pane.right) / pane.width_m, 2 * (on @ pane.up) / pane.height_m
-    if ring:
-        reach = np.hypot(u, v)
-        inside = (reach <= 1) & (reach >= RING_HOLE)
-    else:
-        inside = (np.abs(u) <= 1) & (np.abs(v) <= 1)
-    return np.where(inside & (away > 1e-6), away, np.inf), facing < 0
+@compiled
+def put_lamp(lens, kind, lamp, nearest, colours, side, top, foot, left, right, picture):  # type: ignore[no-untyped-def]
+    """Lays one lamp over rows ``top`` to ``foot`` and columns ``left`` to ``right`` of a picture.
+
+    Args:
+        lens: as ``lens_rows`` gives it.
+        kind: BALL, PANEL or RING.
+        lamp: a ball's middle and, first in the second row, its radius [m]; or a panel's or ring's middle [m], normal, and its right and up
+            over half its width and height [1/m]; float32.
+        nearest: how far off along the ray what is there already is, shape (rows, columns) [m].
+        colours: of its front and of its back, shape (2, 3) float32 [cd/m2].
+        side: samples along each side of a pixel.
+        picture: shape (rows, columns, 3) float32 [cd/m2]; written to.
+    """
+    rows, columns = nearest.shape
+    ox, oy, oz = lens[3, 0] - lamp[0, 0], lens[3, 1] - lamp[0, 1], lens[3, 2] - lamp[0, 2]
+    beyond, before = ox * ox + oy * oy + oz * oz - lamp[1, 0] ** 2, ox * lamp[1, 0] + oy * lamp[1, 1] + oz * lamp[1, 2]
+    part = np.float32(1 / side**2)
+    for row in range(top, foot):
+        for column in range(left, right):
+            fronts, backs = 0, 0
+            for sample in range(side * side):
+                aside = np.float32(2 * (column + (sample % side + 0.5) / side) / columns - 1)
+                upward = np.float32(1 - 2 * (row + (sample // side + 0.5) / side) / rows)
+                x = lens[0, 0] + aside * lens[1, 0] + upward * lens[2, 0]
+                y = lens[0, 1] + aside * lens[1, 1] + upward * lens[2, 1]
+                z = lens[0, 2] + aside * lens[1, 2] + upward * lens[2, 2]
+                one = 1 / np.sqrt(x * x + y * y + z * z)
+                x, y, z = x * one, y * one, z * one
+                if kind == BALL:
+                    along = -(x * ox + y * oy + z * oz)
+                    root = along * along - beyond
+                    if root <= 0 or along <= 0:
+                        continue
+                    away, facing = along - np.sqrt(root), np.float32(-1)
+                else:
+                    facing = x * lamp[1, 0] + y * lamp[1, 1] + z * lamp[1, 2]
+                    if facing == 0:
+                        continue
+                    away = -before / facing
+                    ax, ay, az = ox + away * x, oy + away * y, oz + away * z
+                    u, v = ax * lamp[2, 0] + ay * lamp[2, 1] + az * lamp[2, 2], ax * lamp[3, 0] + ay * lamp[3, 1] + az * lamp[3, 2]
+                    if abs(u) > 1 or abs(v) > 1:
+                        continue
+                    if kind == RING and not RING_HOLE**2 <= u * u + v * v <= 1:
+                        continue
+                if away <= 1e-6 or away >= nearest[row, column]:
+                    continue
+                if facing < 0:
+                    fronts += 1
+                else:
+                    backs += 1
+            if fronts + backs:
+                open_ = np.float32(1) - part * (fronts + backs)
+                for channel in range(3):
+                    laid = part * (fronts * colours[0, channel] + backs * colours[1, channel])
+                    picture[row, column, channel] = picture[row, column, channel] * open_ + laid

@@ -243,7 +243,7 @@ def body_luminance(seen: PersonSeen, falls: FloatArray, sheen: FloatArray) -> Fl
         first = (seen.starts, seen.columns)
         shade.lit(seen.which, seen.shares, first, seen.faces, falls, seen.albedo, sheen, seen.fine, begin, end, out)
 
-    spread(work, rows)
+    spread(work, rows, seen.starts[:: seen.fine])
     return out
 
 
@@ -255,7 +255,12 @@ def _sheen(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> Fl
     kinds = seen.body.figure.kind[seen.use]
     places, normals = seen.body.places[seen.use], seen.body.normals[seen.use]
     out = np.zeros_like(places)
+    gloss, power = gloss[kinds], power[kinds]
     for one, tint in zip(thrown, tints_of(falling), strict=True):
-        spot = one.middle.astype(np.float32)
-        shade.sheen(places, normals, one.level_lx[seen.use], spot, seen.lens, gloss[kinds], power[kinds], tint, out)
+        level, spot = one.level_lx[seen.use], one.middle.astype(np.float32)
+
+        def work(begin: int, end: int, level: FloatArray = level, spot: FloatArray = spot, tint: FloatArray = tint) -> None:
+            shade.sheen(places, normals, level, spot, seen.lens, gloss, power, tint, begin, end, out)
+
+        spread(work, len(out))
     return out

@@ -70,6 +70,8 @@ class Shot:
     person: PersonSeen
     lenses: tuple[NDArray[np.int64], FloatArray, FloatArray]  # pixel of each sample of a spectacle lens, its place, its ray
     eyes: tuple[NDArray[np.int64], FloatArray, FloatArray]
+    soft_px: FloatArray  # how wide the lens blurs the room at each pixel, shape (rows, columns)
+    softest_px: float  # and next to all of it at most; 0 where that is lost
 
 
 def columns_of(setup: Setup, landscape_columns: int) -> int:
@@ -111,9 +113,8 @@ def luminance(falling: Falling, columns: int, draft: bool = False, lids: float =
     apart_m = away_m(shot)
     side = lamps.ROUGH_SIDE if draft else lamps.SIDE
     lamps.lay_over(behind, shot.pinhole, shot.room.reach, falling, returned, (apart_m, math.inf), side)
-    soft = develop.blur_px(setup, shot.pinhole, columns, shot.room.reach)
-    if most := develop.blurs(soft):
-        behind = develop.blurred(behind, soft, most)
+    if shot.softest_px:
+        behind = develop.blurred(behind, shot.soft_px, shot.softest_px)
     falls = falls_on(shot.person, falling, thrown)
     body = person_luminance(shot.person, falling, falls, thrown)
     mirrors = Mirrors(falling.sources, shot.body.face)
@@ -174,7 +175,8 @@ def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:
     room = room_seen(setup, pinhole, columns, rows, fine, rough=draft and columns > ROUGH_COLUMNS)
     body = Stood(figure_of(setup.presenter, draft), face_of(setup))
     person = person_seen(body, pinhole, room.reach, body_fine, lids)
-    return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole))
+    soft_px = develop.blur_px(setup, pinhole, columns, room.reach)
+    return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole), soft_px, develop.blurs(soft_px))
 
 
 def _rays(pinhole: Pinhole, person: PersonSeen, rows: NDArray[np.int64], columns: NDArray[np.int64]) -> FloatArray:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,15 +11,17 @@ from numpy.typing import NDArray
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.light.radiosity import Spots, enclosure_of
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import Source
+from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import surface_reflectance
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat, cast, flats_of
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, hex_rgb, of_reflectance, white_rgb
-from uphill_lamp.drawings.far_side.light import Returned, falls_rgb
+from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.paint import painted
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.lit import Thrown
@@ -36,7 +38,7 @@ COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth 
 SKIRTING_M, SKIRTING = 0.09, 1.12
 UNDER_DESK_ALBEDO = 0.15
 FRAME_ALBEDO, HOUSING_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.04, 0.03, 0.02
-LEAST_SHADE, MOST_HIDDEN = 0.004, 24
+LEAST_SHADE, MOST_SOURCES = 0.004, 24
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,13 +65,16 @@ class RoomSeen:
     between: FloatArray
     stride: NDArray[np.int16]
     spots: tuple[FloatArray, FloatArray]  # places (G, 3) [m] and normals (G, 3)
+    lying: Spots  # how the spots lie to the light off the room
     shining: tuple[Shining, ...]
     coarse: tuple[FloatArray, FloatArray]  # places (M, 3) [m] of every ``step``-th pixel, and their normals
     step: int
     reach: FloatArray  # of the pixels' middles, shape (rows, columns) [m]
     what: NDArray[np.int16]  # what their middles meet, as in Cast, shape (rows, columns)
-    hidden: dict[bytes, tuple[NDArray[np.int64], FloatArray]] = field(default_factory=dict)  # by source: where the body hides it
-    shone: dict[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(default_factory=dict)  # by thing and source: what it adds
+    # Of each source: its direct light on the spots (G, 1) [lx]; where the body hides it and what that takes; what a thing that shines adds.
+    straight: Kept[bytes, FloatArray] = field(default_factory=lambda: Kept(MOST_SOURCES))
+    hidden: Kept[bytes, tuple[NDArray[np.int64], FloatArray]] = field(default_factory=lambda: Kept(MOST_SOURCES))
+    shone: Kept[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(default_factory=lambda: Kept(MOST_SOURCES))
 
     @cached_property
     def coarse_shape(self) -> tuple[int, int]:
@@ -98,7 +103,7 @@ def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int
     every = (np.arange(0, rows, step)[:, None] * columns + np.arange(0, columns, step)).ravel()
     normals = np.stack([*_INWARD, *(flat.pane.normal for flat in flats)])
     return RoomSeen(
-        setup, columns, rows, origin, albedo, at, between, stride, spots, shining,
+        setup, columns, rows, origin, albedo, at, between, stride, spots, enclosure_of(setup.room).spots(*spots), shining,
         (places[every].astype(float), normals[met.what[every]]), step, met.reach.reshape(shape), met.what.reshape(shape),
     )  # fmt: skip
 
@@ -265,28 +270,36 @@ def _flat_spots(flat: Flat) -> tuple[FloatArray, FloatArray]:
 
 def room_luminance(seen: RoomSeen, falling: Falling, returned: Returned, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Luminance of the room's pixels, the body's shadow on it, shape (N, 3) [cd/m2]."""
-    grid = falls_rgb(falling.sources, *seen.spots, 3) + returned.at(*seen.spots)
+    grid = _straight(seen, falling) + returned.at(seen.lying)
     kept = _kept_off(seen, falling, thrown).reshape(*seen.coarse_shape, 3)
     out = np.empty_like(seen.albedo)
 
     def work(begin: int, end: int) -> None:
-        light_room(seen.at, seen.between, seen.stride, grid.astype(np.float32), kept, seen.step, seen.albedo, seen.columns, begin, end, out)
+        light_room(seen.at, seen.between, seen.stride, grid, kept, seen.step, seen.albedo, seen.columns, begin, end, out)
 
     spread(work, seen.rows)
     _shine(seen, falling, returned, out)
     return out
 
 
+def _straight(seen: RoomSeen, falling: Falling) -> FloatArray:
+    """Direct light on the spots, shape (G, 3) [lx]; each source's is kept while only others change."""
+    total = np.zeros((len(seen.spots[0]), 3), np.float32)
+    for source in falling.sources:
+        level = seen.straight.get(source.content, partial(_straight_lx, seen, source))
+        total += level * white_rgb(source.cct_k, source.duv)
+    return total
+
+
+def _straight_lx(seen: RoomSeen, source: Source) -> FloatArray:
+    return np.asarray(source.illuminance_lx(*seen.spots, 3)[:, None], np.float32)
+
+
 def _kept_off(seen: RoomSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Light that the body keeps off what is behind it, shape (M, 3) [lx]."""
     out = np.zeros((len(seen.coarse[0]), 3), np.float32)
     for source, one in zip(falling.sources, thrown, strict=True):
-        kept = seen.hidden.get(source.content)
-        if kept is None:
-            if len(seen.hidden) >= MOST_HIDDEN:
-                seen.hidden.clear()
-            kept = seen.hidden[source.content] = _hidden(seen, source, one)
-        some, level = kept
+        some, level = seen.hidden.get(source.content, partial(_hidden, seen, source, one))
         out[some] += level[:, None] * white_rgb(source.cct_k, source.duv)
     return out
 
@@ -306,7 +319,7 @@ def _shine(seen: RoomSeen, falling: Falling, returned: Returned, out: FloatArray
     for number, thing in enumerate(seen.shining):
         source, kind = sources.get(thing.flat.name), thing.flat.kind
         if isinstance(source, AreaSource) and kind in ("window", "screen", "reflector"):
-            pixels, level = _shone(seen, number, source)
+            pixels, level = seen.shone.get((number, source.content), partial(_shone, seen, thing, source))
             out[pixels] += level[:, None] * white_rgb(source.cct_k, source.duv)
             continue
         if kind == "backdrop":
@@ -319,18 +332,11 @@ def _shine(seen: RoomSeen, falling: Falling, returned: Returned, out: FloatArray
             out[:, channel] += np.bincount(thing.pixels, glow[:, channel], len(out)).astype(np.float32)
 
 
-def _shone(seen: RoomSeen, number: int, source: AreaSource) -> tuple[NDArray[np.int64], FloatArray]:
-    """What a shining thing adds where [cd/m2]; kept while only other lamps change."""
-    key = number, source.content
-    kept = seen.shone.get(key)
-    if kept is None:
-        if len(seen.shone) >= MOST_HIDDEN:
-            seen.shone.clear()
-        thing = seen.shining[number]
-        level = np.bincount(thing.pixels, source.seen_cd_m2(thing.rays) * thing.share, seen.rows * seen.columns).astype(np.float32)
-        pixels = np.flatnonzero(level)
-        kept = seen.shone[key] = pixels, level[pixels]
-    return kept
+def _shone(seen: RoomSeen, thing: Shining, source: AreaSource) -> tuple[NDArray[np.int64], FloatArray]:
+    """What a shining thing adds where [cd/m2]."""
+    level = np.bincount(thing.pixels, source.seen_cd_m2(thing.rays) * thing.share, seen.rows * seen.columns).astype(np.float32)
+    pixels = np.flatnonzero(level)
+    return pixels, level[pixels]
 
 
 @compiled

@@ -134,7 +134,8 @@ def _past(source: PointSource | SunBeam, stood: Stood, seen: FloatArray) -> Floa
 def spots_of(source: Source, eyes: Vector, light: bool) -> FloatArray:
     """Where a source's light comes from, spread over its face, fewer for a draft, shape (K, 3) [m]."""
     if isinstance(source, AreaSource):
-        return source.patches(_fineness(source, light))[0]
+        spots = source.patches(_fineness(source, light))[0]
+        return spots[::3] if _in_two(source, light) else spots
     if isinstance(source, SunBeam):
         return _disc(eyes + SUN_AWAY_M * source.towards, source.towards, SUN_RADIUS_M, light)
     towards = eyes - source.place
@@ -149,6 +150,11 @@ def _fineness(source: AreaSource, light: bool) -> int:
     if light and source.pane.width_m <= SMALL_M:
         return 1
     return PANEL_LIGHT if light else PANEL_FINE
+
+
+def _in_two(source: AreaSource, light: bool) -> bool:
+    """Whether of two by two spots two will do, from corner to corner: for the panel of a lamp in a draft."""
+    return not source.ring and light and _fineness(source, light) == PANEL_LIGHT
 
 
 def _disc(middle: Vector, axis: Vector, radius_m: float, light: bool) -> FloatArray:
@@ -171,7 +177,8 @@ def _strengths(source: AreaSource, face: Face, light: bool) -> FloatArray:
     for up_m in HEIGHTS_M:
         rays = spots - face.at(-0.03, 0.0, up_m)
         seen = source.seen_cd_m2(rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-9)) * patch_m2
-        columns.append(seen if source.ring else seen.reshape(fineness, sub, fineness, sub).sum(axis=(1, 3)).ravel())
+        spot = seen if source.ring else seen.reshape(fineness, sub, fineness, sub).sum(axis=(1, 3)).ravel()
+        columns.append(spot.reshape(2, 2).sum(axis=1) if _in_two(source, light) else spot)
     return np.ascontiguousarray(np.stack(columns, axis=1), np.float32)
 
 

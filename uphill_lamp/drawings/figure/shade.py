@@ -114,8 +114,8 @@ def lit(which, shares, first, faces, falls, albedo, sheen, fine, begin, end, out
 
 
 @compiled
-def sheen(places, normals, level, spot, lens, gloss, power, tint, out):  # type: ignore[no-untyped-def]
-    """Adds what a source's light throws back at the skin's surface towards the lens, vertex by vertex.
+def sheen(places, normals, level, spot, lens, gloss, power, tint, begin, end, out):  # type: ignore[no-untyped-def]
+    """Adds what a source's light throws back at the skin's surface towards the lens, for vertices ``begin`` to ``end``.
 
     Args:
         places, normals: shapes (V, 3) float32.
@@ -127,7 +127,7 @@ def sheen(places, normals, level, spot, lens, gloss, power, tint, out):  # type:
         tint: of the source, shape (3,) float32.
         out: shape (V, 3) float32 [cd/m2]; added to.
     """
-    for i in range(places.shape[0]):
+    for i in range(begin, end):
         if level[i] <= 0 or gloss[i] <= 0:
             continue
         lx, ly, lz = spot[0] - places[i, 0], spot[1] - places[i, 1], spot[2] - places[i, 2]

@@ -28,13 +28,21 @@ def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(WORKERS, thread_name_prefix="shadow")
 
 
-def spread(work: Callable[[int, int], None], count: int) -> None:
-    """Has a range worked on in a few pieces at once; what does the work lets go of the interpreter's lock."""
+def spread(work: Callable[[int, int], None], count: int, load: NDArray[np.int64] | None = None) -> None:
+    """Has a range worked on in a few pieces at once; what does the work lets go of the interpreter's lock.
+
+    Args:
+        work: takes where a piece begins and ends.
+        count: how long the range is.
+        load: how much there is to do before each place, rising, shape (count + 1,); the same everywhere without it.
+    """
     pieces = min(WORKERS, count)
     if pieces <= 1:
         work(0, count)
         return
     edges = [count * piece // pieces for piece in range(pieces + 1)]
+    if load is not None:
+        edges[1:-1] = np.searchsorted(load, load[-1] * np.arange(1, pieces) / pieces).tolist()
     others = [_pool().submit(work, begin, end) for begin, end in pairwise(edges[1:])]
     work(edges[0], edges[1])  # the first by itself: one fewer to be woken
     for other in others:

@@ -66,12 +66,13 @@ class Open:
 
     def falls(self, around: Around) -> FloatArray:
         """Light on the vertices, shape (V, 3) [lx]."""
-        mended = (around.mends[self.corners] * self.shares[..., None]).sum(axis=1)
         falls = gathered_from(self.normals, self.free, around.table)
         if falls.shape[1] > 3:
             y, z = self.beside.T[..., None]
             falls = falls[:, :3] + y * falls[:, 3:6] + z * falls[:, 6:]
-        falls = np.ascontiguousarray(np.maximum(falls, 0) * mended, np.float32)
+        falls = np.maximum(falls, 0, dtype=np.float32)
+        if around.mends is not None:
+            falls *= (around.mends[self.corners] * self.shares[..., None]).sum(axis=1).astype(np.float32)
         if around.desk is not None:
             self._add_desk(around.desk, falls)
         return falls
@@ -157,13 +158,13 @@ class Desk:
 class Around:
     """Light that comes to a head off the room: from each direction on a surface square to it (DIRECTIONS, 3) [lx], how much more of it a
     metre further left and up (DIRECTIONS, 3) [lx/m] or None for no more, and by what their sum is to be mended for surfaces that look in each of NORMALS
-    directions (NORMALS, 3), for DIRECTIONS are few. The ``desk`` is too near for that: its light is worked out place by place. In drafts it counts
+    directions (NORMALS, 3), for DIRECTIONS are few; in drafts None. The ``desk`` is too near for that: its light is worked out place by place. In drafts it counts
     among the rest."""
 
     comes: FloatArray
     more_left: FloatArray | None
     more_up: FloatArray | None
-    mends: FloatArray
+    mends: FloatArray | None
     desk: Desk | None = None
 
     @property
@@ -187,7 +188,7 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     """
     if not falling.sources:
         dark = np.zeros((DIRECTIONS, 3), np.float32)
-        return Around(dark, None, None, np.ones((NORMALS, 3), np.float32))
+        return Around(dark, None, None, None)
     enclosure, top = falling.enclosure, falling.top
     first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
     further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
@@ -197,7 +198,7 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
     key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key, light)
     found = _ways.get(key, lambda: _ways_of(patches, top, face, light))
     if light:
-        return Around(found[0] @ np.concatenate([sent, by_desk]), None, None, np.ones((NORMALS, 3), np.float32))
+        return Around(found[0] @ np.concatenate([sent, by_desk]), None, None, None)
     comes, left, right, up, down, exact = (way @ sent for way in found)
     coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
     mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)
@@ -216,23 +217,24 @@ def _desk_before(top: Top, face: Face, by_desk: FloatArray) -> Desk | None:
     return Desk(spots.astype(np.float32), by_desk * np.float32(top.cell_m2), corners, shares * np.float32(1 / WHOLLY))
 
 
-_ways: Kept[tuple[float, ...], list[FloatArray]] = Kept(MOST_KEPT)
+_ways: Kept[tuple[float, ...], list[Any]] = Kept(MOST_KEPT)
 
 
-def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[FloatArray]:
+def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[Any]:
     """How the fine places of the patches come to a head past the desk, [sr]: by way of which direction they are seen, from the middle,
-    left, right, up, down, each (DIRECTIONS, P FINE^2); then from the middle their cosine times solid angle for surfaces that look in
+    left, right, up, down, each (DIRECTIONS, P FINE^2) and sparse; then from the middle their cosine times solid angle for surfaces that look in
     each of NORMALS directions (NORMALS, P FINE^2). For a draft the first alone, and after the patches the cells of the desk."""
+    from scipy.sparse import csr_array
+
     ahead, aside, level = MIDDLE_M
     spots = [MIDDLE_M, (ahead, ASIDE_M, level), (ahead, -ASIDE_M, level), (ahead, aside, UP_M), (ahead, aside, DOWN_M)]
-    found: list[FloatArray] = []
+    found: list[Any] = []
     count = None if light else len(patches.middle) * FINE**2
     for spot in spots[:1] if light else spots:
         rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*spot)))
         corners, shares = _between(rays, DIRECTIONS)
-        by_way = np.zeros((len(rays), DIRECTIONS), np.float32)
-        np.put_along_axis(by_way, corners.astype(np.int64), (shares * solid[:, None]).astype(np.float32), axis=1)
-        found.append(np.ascontiguousarray(by_way.T))
+        through = (shares * solid[:, None]).astype(np.float32).ravel(), corners.ravel(), 3 * np.arange(len(rays) + 1)
+        found.append(csr_array(through, shape=(len(rays), DIRECTIONS)).T.tocsr())
     if not light:
         rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*MIDDLE_M)))
         found.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
