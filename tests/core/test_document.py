@@ -7,7 +7,7 @@ import json
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import jsonschema
 from hypothesis import given
@@ -158,6 +158,39 @@ class Keeping(TestCase):
             self.assertNotRegex(path.read_text(), r"https?://|--[a-z-]*(index|links)")
 
 
+def _paths(value: Any, path: str = "") -> list[str]:
+    """Every path in plain data, groups and lists too; things by their ids."""
+    inner = (
+        value.items()
+        if isinstance(value, dict)
+        else [(item["id"], item) for item in value if "id" in item]
+        if isinstance(value, list)
+        else ()
+    )
+    return [path, *(deeper for key, one in inner if key != "origins" for deeper in _paths(one, f"{path}/{key}"))]
+
+
+_PATHS = [path for path in _paths(plain("standing-webinar")) if path]
+_VALUES = st.one_of(
+    st.none(), st.booleans(), st.floats(allow_nan=True), st.integers(-5, 10**20), st.sampled_from(["desk", "a\u202eb", "bench-lamp", " x"]),
+    st.just([]), st.just({}), st.just({"x_m": 1.0, "y_m": 1.0, "z_m": 1.2}), st.just(plain("standing-webinar")["lights"][0]),
+)  # fmt: skip
+
+
+def _operation(at: int, kind: str, value: Any) -> dict[str, Any]:
+    """An operation on one of the paths, at the end of a list now and then, or beside what there is."""
+    path = _PATHS[at % len(_PATHS)] + ("", "", "", "/-", "/none", "/id")[at % 6]
+    return {"op": kind, "path": path} | ({} if kind == "remove" else {"value": value})
+
+
+def _outcome(patch: Any, origin: Any) -> tuple[str, str]:
+    """What comes of a patch: the document as a file, or what was said against it."""
+    try:
+        return "taken", written(applied(demo("standing-webinar"), patch, origin))
+    except Refused as refused:
+        return "refused", str([(fault.path, fault.found, fault.expected) for fault in refused.faults])
+
+
 class Patching(TestCase):
     def test_things_are_named_by_id_and_origins_follow(self) -> None:
         setup = applied(demo(), [{"op": "replace", "path": "/lights/bench-lamp/dim", "value": 0.4}])
@@ -186,3 +219,16 @@ class Patching(TestCase):
             with self.assertRaises(Refused):
                 applied(demo(), [good, bad])
         self.assertEqual(written(demo()), before)
+
+    @given(
+        st.lists(
+            st.builds(_operation, st.integers(0, 10**6), st.sampled_from(["add", "replace", "replace", "remove"]), _VALUES),
+            min_size=1,
+            max_size=3,
+        )
+    )
+    def test_parts_checked_by_themselves_come_to_the_same_as_the_whole(self, patch: Any) -> None:
+        for origin in ("entered", None):
+            quick = _outcome(patch, origin)
+            with mock.patch("uphill_lamp.core.document.patch.with_parts", return_value=None):
+                self.assertEqual(quick, _outcome(patch, origin))

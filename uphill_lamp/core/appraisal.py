@@ -68,11 +68,13 @@ class Reads:
     origins: Mapping[str, Mapping[str, str]]
 
     @classmethod
-    def of(cls, setup: Setup) -> Reads:
-        """Of a setup. Writing it out is far quicker than comparing it part by part."""
-        parts = {name: _text(getattr(setup, name)) for name in PARTS}
-        parts["glass"] = "".join(screen.model_dump_json(exclude={"windows"}) for screen in setup.screens)
-        parts["shell"] = setup.room.model_dump_json(exclude={path.removeprefix("/room/") for path in SOUND_ALONE})
+    def of(cls, setup: Setup, known: Appraisal | None = None) -> Reads:
+        """Of a setup. Writing it out is far quicker than comparing it part by part; what is the very same as in a known one is not even that."""
+        same = {name for name in PARTS if known is not None and getattr(setup, name) is getattr(known.setup, name)}
+        old = known.reads.parts if known is not None else {}
+        parts = {name: old[name] if name in same else _text(getattr(setup, name)) for name in PARTS}
+        for name, part, text in (("glass", "screens", _glass), ("shell", "room", _shell)):
+            parts[name] = old[name] if part in same else text(setup)
         origins: dict[str, dict[str, str]] = {}
         for path, origin in setup.origins.items():
             origins.setdefault(path.split("/", 2)[1], {})[path] = origin
@@ -87,6 +89,14 @@ class Reads:
     def as_sure(self, other: Reads, names: Set[str]) -> bool:
         """Whether some parts are alike in both, and their values' origins too."""
         return self.same(other, names) and all(self.origins.get(name) == other.origins.get(name) for name in names)
+
+
+def _glass(setup: Setup) -> str:
+    return "".join(screen.model_dump_json(exclude={"windows"}) for screen in setup.screens)
+
+
+def _shell(setup: Setup) -> str:
+    return setup.room.model_dump_json(exclude={path.removeprefix("/room/") for path in SOUND_ALONE})
 
 
 def _text(part: BaseModel | tuple[BaseModel, ...]) -> str:
@@ -222,7 +232,7 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
         setup: the document.
         known: an appraisal of a like setup; its light or sound is taken over where nothing it reads has changed.
     """
-    reads = Reads.of(setup)
+    reads = Reads.of(setup, known)
     lit = known if known is not None and reads.same(known.reads, LIGHT_READS) else None
     falling = lit.falling.carried_to(setup) if lit else falling_of(setup)
     metered = lit.metered if lit and reads.same(lit.reads, METERING_READS) else meter(falling)
@@ -231,9 +241,11 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
     areas = []
     for area in AREAS:
         before = known.area(area) if known is not None and reads.as_sure(known.reads, AREA_READS[area]) else None
-        measures = before.measures if before else measured(area, setup, falling, metered, heard)
-        score = area_score(measures)
-        if score is not None:
+        if before:
+            areas.append(replace(before, weight=getattr(weights, area)))
+            continue
+        measures = measured(area, setup, falling, metered, heard)
+        if (score := area_score(measures)) is not None:
             areas.append(AreaScore(area, score, getattr(weights, area), measures))
     return Appraisal(setup, tuple(areas), falling, metered, heard, reads)
 

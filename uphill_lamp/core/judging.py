@@ -5,11 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Literal
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
 
 from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch
 
+FloatArray = NDArray[np.floating[Any]]
 Area = Literal["frame", "light", "sound", "eyes"]
 Severity = Literal["grave", "clear", "slight"]
 CostKind = Literal["free", "owned", "buy"]
@@ -50,6 +54,19 @@ class Band:
         if self.ideal_high is not None and self.outer_high is not None and value > self.ideal_high:
             return self._fade(value, self.ideal_high, self.outer_high)
         return 1.0
+
+    def utilities(self, values: FloatArray) -> FloatArray:
+        """As ``utility``, for many values at once, shape (...) -> (...)."""
+        found = np.ones(values.shape)
+        for ideal, outer, beyond in ((self.ideal_low, self.outer_low, np.less), (self.ideal_high, self.outer_high, np.greater)):
+            if ideal is None or outer is None:
+                continue
+            past = beyond(values, ideal)
+            judged: tuple[Any, Any, Any] = values[past], ideal, outer
+            value, edge, limit = (np.log2(np.maximum(figure, 1e-6)) for figure in judged) if self.log2 else judged
+            way = np.abs(value - edge) / np.abs(limit - edge)
+            found[past] = np.where(way <= 1, 1 - (1 - AT_OUTER_LIMIT) * way, AT_OUTER_LIMIT / np.maximum(way, 1))
+        return found
 
     def _fade(self, value: float, ideal: float, outer: float) -> float:
         if self.log2:
@@ -162,10 +179,10 @@ def area_score(measures: Sequence[Measure], changed: Mapping[str, float] | None 
     """
     weights = reciprocals = 0.0
     for measure in measures:
-        utility = (changed or {}).get(measure.id, measure.utility)
-        if measure.weight and utility is not None:
-            weights += measure.weight
-            reciprocals += measure.weight / (0.1 + 0.9 * utility)
+        utility = changed[measure.id] if changed and measure.id in changed else measure.utility
+        if (weight := measure.weight) and utility is not None:
+            weights += weight
+            reciprocals += weight / (0.1 + 0.9 * utility)
     return 100 * (weights / reciprocals - 0.1) / 0.9 if weights else None
 
 

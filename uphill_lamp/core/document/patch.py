@@ -12,11 +12,12 @@ from typing import Any, Literal
 
 from uphill_lamp.core.document.faults import Fault, Refused, shown
 from uphill_lamp.core.document.fields import Origin
-from uphill_lamp.core.document.reading import changed_setup
+from uphill_lamp.core.document.reading import changed_setup, with_parts
 from uphill_lamp.core.document.setup import Setup
 
 Operation = Mapping[str, Any]
 Patch = tuple[Operation, ...]
+_PARTS = Setup.model_fields.keys() - {"origins"}
 
 
 def replace(path: str, value: object) -> Operation:
@@ -45,11 +46,23 @@ def applied(setup: Setup, patch: Iterable[Operation], origin: Origin | None = "e
     Raises:
         Refused: if an operation leads nowhere or the result is not valid. Nothing is half done.
     """
-    data, operations = setup.model_dump(mode="json"), tuple(patch)
+    operations = tuple(patch)
+    values, paths = [operation.get("value") for operation in operations], [operation.get("path", "") for operation in operations]
+    parts = {path.split("/", 2)[1] for path in paths if isinstance(path, str) and path.startswith("/")}
+    if parts <= _PARTS and all(isinstance(path, str) for path in paths):
+        data = setup.model_dump(mode="json", include=parts | {"origins"})
+        _operate(data, operations, origin)
+        if parts <= data.keys() and (changed := with_parts(setup, data, paths, values)):
+            return changed
+    data = setup.model_dump(mode="json")
+    _operate(data, operations, origin)
+    return changed_setup(data, values)
+
+
+def _operate(data: dict[str, Any], operations: Iterable[Operation], origin: Origin | None) -> None:
     for number, operation in enumerate(operations):
         _apply(data, operation, number)
         _note_origin(data, operation, origin)
-    return changed_setup(data, (operation.get("value") for operation in operations))
 
 
 def operated(data: dict[str, Any], patch: Iterable[Operation]) -> None:
@@ -138,7 +151,8 @@ def _note_origin(data: dict[str, Any], operation: Operation, origin: Origin | No
         return
     if origin is None and operation["op"] != "remove":
         return
-    for known in [known for known in origins if known == path or known.startswith(path + "/")]:
+    within = path + "/"
+    for known in [known for known in origins if known == path or known.startswith(within)]:
         del origins[known]
     if operation["op"] != "remove" and origin is not None and not path.endswith("/-"):
         origins.update(dict.fromkeys(_leaves(operation["value"], path), origin))

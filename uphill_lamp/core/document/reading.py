@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Iterable
-from typing import Any
+from collections.abc import Collection, Iterable
+from functools import lru_cache
+from typing import Any, get_type_hints
 
-from pydantic import ValidationError
+from pydantic import BaseModel, TypeAdapter, ValidationError
 from pydantic_core import PydanticSerializationError, to_json
 
 from uphill_lamp.core.document.faults import Fault, Refused, shown
@@ -89,12 +90,44 @@ def changed_setup(data: dict[str, Any], fresh: Iterable[object]) -> Setup:
     Raises:
         Refused: with every fault that could be told at once.
     """
+    return setup_from(data) if _beyond_json(fresh) else _validated(data)  # the first tells each by its path
+
+
+def with_parts(setup: Setup, data: dict[str, Any], paths: Collection[str], fresh: Iterable[object]) -> Setup | None:
+    """The setup with some of its parts from plain data, only these validated; None if anything is wrong, which ``changed_setup`` can tell.
+
+    Args:
+        setup: where the other parts come from.
+        data: the parts that changed, by name, and the origins.
+        paths: of all that was changed in them.
+        fresh: as for ``changed_setup``.
+    """
+    if _beyond_json(fresh):
+        return None
+    try:
+        changed = setup.model_copy(update={name: _part(name).validate_json(_text(part)) for name, part in data.items()})
+    except ValidationError:
+        return None
+    # An origin can only have come to stand for nothing beside what was changed.
+    beside = tuple(path.rsplit("/", 1)[0] + "/" if path.count("/") > 1 else path + "/" for path in paths)
+    known: dict[int, dict[object, object]] = {}
+    sound = all(_exists(data, path, known) for path in changed.origins if path.startswith(beside))
+    return changed if sound and not contradictions(changed) else None
+
+
+@lru_cache(maxsize=len(Setup.model_fields))
+def _part(name: str) -> TypeAdapter[Any]:
+    """What validates one part of a setup as the whole does."""
+    kind = get_type_hints(Setup, include_extras=True)[name]
+    return TypeAdapter(kind) if isinstance(kind, type) and issubclass(kind, BaseModel) else TypeAdapter(kind, config=Setup.model_config)
+
+
+def _beyond_json(fresh: Iterable[object]) -> bool:
+    """Whether values hold what JSON lets through and a setup does not."""
     faults: list[Fault] = []
     for value in fresh:
         _walk(value, (), value, faults)
-    if faults:
-        return setup_from(data)  # which tells each by its path
-    return _validated(data)
+    return bool(faults)
 
 
 def _validated(current: dict[str, Any]) -> Setup:
@@ -115,7 +148,7 @@ def _validated(current: dict[str, Any]) -> Setup:
     return setup
 
 
-def _text(current: dict[str, Any]) -> str | bytes:
+def _text(current: object) -> str | bytes:
     """Plain data as JSON; by the quicker writer unless it holds what that one refuses, such as half a character."""
     try:
         return to_json(current, inf_nan_mode="constants")

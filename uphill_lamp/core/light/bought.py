@@ -65,4 +65,4 @@ def _spot(falling: Falling, kind: Kind, lamp: Light, off: Sequence[Light]) -> Sp
     if kind.attributes.get("placing") != "lens":
         return best_spot(falling, lamp, [light.id for light in off])
     lens = camera_pose(falling.setup, falling.setup.main_camera).place
-    return Spot(aimed_at_face(lamp, face_of(falling.setup), lens), 0.0, 0.0, 0.0, 0.0)
+    return Spot(aimed_at_face(lamp, face_of(falling.setup), lens), 0.0, 0.0, 0.0)

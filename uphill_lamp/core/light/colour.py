@@ -81,11 +81,12 @@ def mixed_uv(whites: Sequence[tuple[float, float]], shares: FloatArray) -> Float
 def cct_and_duv(uv: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Correlated colour temperature [K] and distance from the Planckian locus of chromaticities (M, 2), each of shape (M,)."""
     temperatures, line = _planckian()
-    off = np.hypot(uv[:, None, 0] - line[None, :, 0], uv[:, None, 1] - line[None, :, 1])
-    off = np.where(np.isnan(off), np.inf, off)
+    across, up = uv[:, :1] - line[:, 0], uv[:, 1:] - line[:, 1]
+    off = across * across + up * up
+    off[np.isnan(off)] = np.inf
     middle = np.clip(off.argmin(axis=1), 1, len(line) - 2)
     rows = np.arange(len(uv))
-    before, after = off[rows, middle - 1], off[rows, middle + 1]
+    before, after = np.sqrt(off[rows, middle - 1]), np.sqrt(off[rows, middle + 1])
     step = line[middle + 1] - line[middle - 1]
     length = np.hypot(step[:, 0], step[:, 1])
     with np.errstate(invalid="ignore"):

@@ -49,14 +49,21 @@ def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
 
 T = TypeVar("T")
 MOST_SEEN = 24
-MOST_ON_DESK = 128
+MOST_ON_DESK, MOST_ON_FACE = 128, 128
 _seen: Kept[tuple[float, ...], tuple[FloatArray, FloatArray]] = Kept(MOST_SEEN)
 _desk_sees: Kept[tuple[float, ...], FloatArray] = Kept(MOST_SEEN)  # form factors of the room's patches from a desk's cells
 _on_desk: Kept[tuple[Any, ...], FloatArray] = Kept(MOST_ON_DESK)  # what a source throws straight on a desk's cells [lx]
+_on_face: Kept[tuple[Any, ...], FloatArray] = Kept(MOST_ON_FACE)  # and on the points of a face [lx]
 
 
 def _straight_lx(source: Source, top: Top) -> FloatArray:
     return source.illuminance_lx(top.cells, top.normals, DESK_FINENESS)
+
+
+def _face_lx(setup: Setup, source: Source) -> FloatArray:
+    places, normals = face_points(face_of(setup))
+    level_lx = source.illuminance_lx(places, normals)
+    return level_lx * past_brim(setup, source, places, normals) if wears_brim(setup) else level_lx
 
 
 def seen_by_face(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
@@ -118,10 +125,9 @@ class Falling:
     @cached_property
     def by_source_lx(self) -> FloatArray:
         """Direct illuminance of each source on each of FACE_POINTS, shape (sources, 6) [lx]."""
-        places, normals = face_points(face_of(self.setup))
-        rows = [source.illuminance_lx(places, normals) for source in self.sources]
-        if wears_brim(self.setup):
-            rows = [row * past_brim(self.setup, source, places, normals) for row, source in zip(rows, self.sources, strict=True)]
+        face, brim_m = face_of(self.setup), self.setup.presenter.brim_m if wears_brim(self.setup) else 0.0
+        key = face.eyes.tobytes(), face.forward.tobytes(), brim_m
+        rows = [_on_face.get((source.content, *key), partial(_face_lx, self.setup, source)) for source in self.sources]
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property

@@ -38,19 +38,18 @@ def margins_deg(face: Face, lens: Vector, spots: FloatArray) -> FloatArray:
     Negative: by how much it lies within; infinite for spots behind the face.
     """
     frame = np.array([face.forward, face.left, UP])
-    nearest = np.full(len(spots), np.inf)
-    for aside_m in (-LENS_ASIDE_M, LENS_ASIDE_M):
-        eye = face.at(0.0, aside_m, 0.0)
-        to_spots = spots - eye
-        to_spots = to_spots / np.maximum(np.linalg.norm(to_spots, axis=1, keepdims=True), 1e-9)
-        to_lens = (lens - eye) / max(float(np.linalg.norm(lens - eye)), 1e-9)
-        half = to_spots + to_lens
-        half = (half / np.maximum(np.linalg.norm(half, axis=1, keepdims=True), 1e-9)) @ frame.T
-        aside = np.abs(np.degrees(np.arctan2(half[:, 1], half[:, 0]))) - CURVE_ASIDE_DEG
-        up = np.abs(np.degrees(np.arcsin(np.clip(half[:, 2], -1, 1))) + LENS_TILT_DEG) - CURVE_UP_DEG
-        off = np.where(np.maximum(aside, up) > 0, np.hypot(np.maximum(aside, 0), np.maximum(up, 0)), np.maximum(aside, up))
-        nearest = np.minimum(nearest, np.where(to_spots @ face.forward > 0, off, np.inf))
-    return nearest
+    lenses = face.at(0.0, np.array([[-LENS_ASIDE_M], [LENS_ASIDE_M]]), 0.0)[:, None]
+    to_spots = _units(spots - lenses)
+    half = _units(to_spots + _units(lens - lenses)) @ frame.T
+    aside = np.abs(np.degrees(np.arctan2(half[..., 1], half[..., 0]))) - CURVE_ASIDE_DEG
+    up = np.abs(np.degrees(np.arcsin(np.clip(half[..., 2], -1, 1))) + LENS_TILT_DEG) - CURVE_UP_DEG
+    off = np.where(np.maximum(aside, up) > 0, np.hypot(np.maximum(aside, 0), np.maximum(up, 0)), np.maximum(aside, up))
+    return np.asarray(np.where(to_spots @ face.forward > 0, off, np.inf).min(axis=0))
+
+
+def _units(along: FloatArray) -> FloatArray:
+    """Directions at length 1, shape (..., 3)."""
+    return np.asarray(along / np.maximum(np.sqrt(np.einsum("...i,...i->...", along, along))[..., None], 1e-9))
 
 
 def noticed_cd_m2(falling: Falling) -> float:

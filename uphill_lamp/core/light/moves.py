@@ -17,9 +17,9 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Band, Move
-from uphill_lamp.core.light.falling import FACE_POINTS, Falling, face_points, falling_of
+from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, face_points, falling_of
 from uphill_lamp.core.light.glare import margins_deg
-from uphill_lamp.core.light.measures import FROM_ABOVE, GLARE, SIDES, level_band, sides_stops, stops
+from uphill_lamp.core.light.measures import FROM_ABOVE, GLARE, SIDES, level_band
 from uphill_lamp.core.light.radiosity import even_share_per_lm
 from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.offers import bought
@@ -42,6 +42,7 @@ LAMP_REACH_M = 0.25  # how far the arm of a desk or clip lamp reaches beyond the
 SMOOTH_FPS = 30.0
 TURNS_DEG = (0, -20, 20, -40, 40)
 ROUND_DEG = 150.0  # a turn further than this is simply round
+_AT = {name: index for index, name in enumerate(FACE_POINTS)}
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
 
 
@@ -50,7 +51,6 @@ class Spot:
     """A place for a lamp with what it would give."""
 
     light: Light
-    worth: float
     aside_deg: float
     height_deg: float
     distance_m: float
@@ -76,12 +76,15 @@ def overhead_off(setup: Setup) -> Iterator[Move]:
 
 def worth(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
     """How good a light on the face is, 0-1: harmonic mean over level, sides and from above, as the score takes it."""
-    judged: tuple[tuple[float, Band, float], ...] = (
-        (3.0, level, face_lx["front"]),
-        (2.0, sides, sides_stops(face_lx)),
-        (2.0, FROM_ABOVE, stops(face_lx["top"], face_lx["front"])),
-    )
-    return 7.0 / sum(weight / (0.1 + 0.9 * band.utility(value)) for weight, band, value in judged)
+    return float(worths(level, sides, np.array([face_lx[name] for name in FACE_POINTS])))
+
+
+def worths(level: Band, sides: Band, lit_lx: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
+    """As ``worth``, for many lights on FACE_POINTS at once, shape (..., 6) [lx] -> (...)."""
+    front, left, right, top = (np.asarray(lit_lx[..., _AT[name]]) for name in ("front", "left_cheek", "right_cheek", "top"))
+    ratio = [np.log2(np.maximum(a, LEAST_LX) / np.maximum(b, LEAST_LX)) for a, b in ((left, right), (top, front))]
+    judged = ((3.0, level, front), (2.0, sides, np.abs(ratio[0])), (2.0, FROM_ABOVE, ratio[1]))
+    return np.asarray(7.0 / sum(weight / (0.1 + 0.9 * band.utilities(value)) for weight, band, value in judged))
 
 
 def _aside_range(setup: Setup) -> Sequence[float]:
@@ -90,8 +93,13 @@ def _aside_range(setup: Setup) -> Sequence[float]:
 
 def lamp_place(face: Face, aside_deg: float, height_deg: float, distance_m: float) -> Vector:
     """A place seen from the eyes: degrees to the presenter's left, degrees up, metres away [m]."""
-    aside, up = math.radians(aside_deg), math.radians(height_deg)
-    return face.at(distance_m * math.cos(up) * math.cos(aside), distance_m * math.cos(up) * math.sin(aside), distance_m * math.sin(up))
+    return lamp_places(face, np.array([[aside_deg, height_deg, distance_m]]))[0]
+
+
+def lamp_places(face: Face, spots: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
+    """As ``lamp_place``, for many at once, shape (S, 3) [deg, deg, m] -> (S, 3) [m]."""
+    aside, up, away = np.radians(spots[:, :1]), np.radians(spots[:, 1:2]), spots[:, 2:]
+    return np.asarray(face.at(away * np.cos(up) * np.cos(aside), away * np.cos(up) * np.sin(aside), away * np.sin(up)))
 
 
 def _free_places(setup: Setup, face: Face, light: Light) -> list[tuple[float, float, float, Vector]]:
@@ -100,7 +108,7 @@ def _free_places(setup: Setup, face: Face, light: Light) -> list[tuple[float, fl
     Not in a wall, not in the picture, not where the presenter looks, and a desk lamp not out of reach of the desk.
     """
     spots = [(aside, up, away) for aside in _aside_range(setup) for up in HEIGHT_DEG for away in DISTANCE_M]
-    places = np.array([lamp_place(face, *spot) for spot in spots])
+    places = lamp_places(face, np.array(spots, float))
     free = np.asarray(((places > OFF_WALL_M) & (places < room_size(setup.room) - OFF_WALL_M)).all(axis=1))
     pictured = pinhole_of(setup).project(places)
     free &= ~((pictured > -0.04) & (pictured < 1.04)).all(axis=1)
@@ -163,16 +171,14 @@ def best_spot(falling: Falling, light: Light, without: Sequence[str] = ()) -> Sp
     if not free or light.flux_lm <= 0:
         return None
     given, flux_lm = _given_lx(light, face, np.array([place for *_, place in free]), places, normals)
-    best: Spot | None = None
     named_deg = ASIDE_DEG[setup.preferences.look][0]
-    for (aside_deg, height_deg, distance_m, place), gives in zip(free, given + flux_lm * share, strict=True):
-        for dim in DIMMED:
-            face_lx = dict(zip(FACE_POINTS, (base_lx + dim * gives).tolist(), strict=True))
-            # Nearer leaves less light on the wall; of angles that do as well the one the look is named for.
-            value = worth(level, sides, face_lx) - 0.002 * distance_m - NAMED_PULL * abs(abs(aside_deg) - named_deg)
-            if best is None or value > best.worth:
-                best = Spot(aimed_at_face(light, face, place).model_copy(update={"dim": dim}), value, aside_deg, height_deg, distance_m)
-    return best
+    # Nearer leaves less light on the wall; of angles that do as well the one the look is named for.
+    drawback = np.array([0.002 * distance_m + NAMED_PULL * abs(abs(aside_deg) - named_deg) for aside_deg, _, distance_m, _ in free])
+    values = worths(level, sides, base_lx + np.array(DIMMED)[:, None] * (given + flux_lm * share)[:, None]) - drawback[:, None]
+    first, step = np.unravel_index(int(np.argmax(values)), values.shape)
+    aside_deg, height_deg, distance_m, place = free[int(first)]
+    stood = aimed_at_face(light, face, place).model_copy(update={"dim": DIMMED[int(step)]})
+    return Spot(stood, aside_deg, height_deg, distance_m)
 
 
 def _given_lx(light: Light, face: Face, spots: Vector, places: Vector, normals: Vector) -> tuple[NDArray[np.floating[Any]], float]:

@@ -59,11 +59,18 @@ class Patches:
         Written as products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far p lies before a patch is the same for all of it.
         """
         spots = self.places(fineness).reshape(-1, 3)
-        squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
+        # In place, for there are many: what is written anew each time takes longer to fetch than to work out.
+        squared = (-2 * places) @ spots.T
+        squared += (spots * spots).sum(axis=1)
+        squared += (places * places).sum(axis=1)[:, None]
         np.maximum(squared, NEAREST_M**2, out=squared)
-        arriving = np.maximum(normals @ spots.T - (places * normals).sum(axis=1)[:, None], 0.0)
+        squared *= squared
+        found = normals @ spots.T
+        found -= (places * normals).sum(axis=1)[:, None]
+        np.maximum(found, 0.0, out=found)
+        found /= squared
+        found = found.reshape(len(places), len(self.middle), fineness**2)
         before = np.maximum(places @ self.normal.T - (self.middle * self.normal).sum(axis=1), 0.0)
-        found = (arriving / squared**2).reshape(len(places), len(self.middle), fineness**2)
         found *= (before * self.area_m2 / (math.pi * fineness**2))[:, :, None]
         return np.asarray(found)
 

@@ -124,12 +124,18 @@ class AreaSource:
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
         """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx], summed over fineness^2 patches."""
         spots, patch_m2 = self.patches(fineness)
-        # Products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far a place lies before the plane is the same for all patches.
+        return np.asarray(self.luminance_cd_m2 * self._shares(places, normals, spots, patch_m2).sum(axis=1) * patch_m2)
+
+    def _shares(self, places: FloatArray, normals: FloatArray, spots: FloatArray, patch_m2: float) -> FloatArray:
+        """cos cos / r2 between small surfaces (N, 3) and spots on the pane (K, 3), shape (N, K) [1/m2].
+
+        Products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far a place lies before the plane is the same for all spots.
+        """
         squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
         np.maximum(squared, patch_m2 / math.pi, out=squared)
         before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
         arriving = np.maximum(normals @ spots.T - (places * normals).sum(axis=1)[:, None], 0.0)
-        return np.asarray(self.luminance_cd_m2 * (before * arriving / squared**2).sum(axis=1) * patch_m2)
+        return np.asarray(before * arriving / (squared * squared))
 
     def from_spots_lx(self, spots: FloatArray, aims: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
         """Illuminance were it to stand on other spots, aimed along ``aims``; shapes (S, 3), (S, 3), (P, 3), (P, 3) -> (S, P) [lx]."""
@@ -150,10 +156,9 @@ class AreaSource:
         pane = self.pane
         if self.ring:
             return _ring_patches(pane, 4 * fineness)
-        steps = (np.arange(fineness) + 0.5) / fineness - 0.5
-        across, upward = np.meshgrid(steps * pane.width_m, steps * pane.height_m)
-        spots = pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up
-        return spots, pane.width_m * pane.height_m / fineness**2
+        steps = ((np.arange(fineness) + 0.5) / fineness - 0.5)[:, None]
+        across, upward = pane.middle + steps * (pane.width_m * pane.right), steps * (pane.height_m * pane.up)
+        return (upward[:, None] + across).reshape(-1, 3), pane.width_m * pane.height_m / fineness**2
 
 
 _RING_HOLE = 0.7  # a ring light's band is the outer 30 % of its radius

@@ -61,12 +61,13 @@ class ClearWindow(AreaSource):
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
         """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
         spots, patch_m2 = self.patches(fineness)
-        beyond = spots[None] - places[:, None]
-        squared = np.maximum(np.einsum("npi,npi->np", beyond, beyond), patch_m2 / math.pi)
-        before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
-        arriving = np.maximum(np.einsum("npi,ni->np", beyond, normals), 0.0)
-        seen = self.seen_cd_m2(beyond / np.sqrt(squared)[..., None])
-        return np.asarray((seen * before * arriving / squared**2).sum(axis=1) * patch_m2)
+        share = self._shares(places, normals, spots, patch_m2)
+        out, some = np.zeros(len(places)), np.flatnonzero(share.any(axis=1))
+        beyond = spots[None] - places[some, None]
+        away = np.sqrt(np.einsum("npi,npi->np", beyond, beyond))
+        seen = self.seen_cd_m2(beyond / np.maximum(away, 1e-9)[..., None])
+        out[some] = (seen * share[some]).sum(axis=1) * patch_m2
+        return out
 
     @property
     def outside_lx(self) -> float:

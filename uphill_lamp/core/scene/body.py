@@ -67,35 +67,31 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
         rays: unit directions, shape (N, 3).
     """
     # One contiguous row an axis: sums over a last axis of three are several times slower.
-    frame, kind = head_frame(face), rays.dtype
+    frame = head_frame(face)
     start = frame @ (origin - face.eyes)
-    distance = np.full(len(rays), np.inf, dtype=kind)
-    normal = np.zeros_like(rays)
-    part = np.full(len(rays), -1)
-    along = frame.astype(kind) @ np.ascontiguousarray(rays.T)
+    distance, normal, part = np.full(len(rays), np.inf), np.zeros_like(rays), np.full(len(rays), -1)
+    along = frame @ np.ascontiguousarray(rays.T)
     some = _towards(shape, start, along)
     if not len(some):
         return Hits(distance, normal, part)
-    along = np.ascontiguousarray(along[:, some])
-    reach_of, part_of = distance[some], part[some]
-    normal_of = np.zeros_like(along)
-    for index, ellipsoid in enumerate(shape):
-        squeeze = _pitch(ellipsoid.pitch_deg) / np.array(ellipsoid.radii)[:, None]
-        from_middle = squeeze @ (start - np.array(ellipsoid.middle))
-        going = squeeze.astype(kind) @ along
-        a = going[0] * going[0] + going[1] * going[1] + going[2] * going[2]
-        b = kind.type(from_middle[0]) * going[0] + kind.type(from_middle[1]) * going[1] + kind.type(from_middle[2]) * going[2]
-        root = b * b - a * kind.type(from_middle @ from_middle - 1)
-        hit = np.flatnonzero(root > 0)
-        reach = (-b[hit] - np.sqrt(root[hit])) / a[hit]
-        closer = (reach > 1e-6) & (reach < reach_of[hit])
-        hit, reach = hit[closer], reach[closer]
-        reach_of[hit], part_of[hit] = reach, index
-        normal_of[:, hit] = squeeze.T.astype(kind) @ (from_middle.astype(kind)[:, None] + reach * going[:, hit])
-    lengths = np.sqrt(normal_of[0] ** 2 + normal_of[1] ** 2 + normal_of[2] ** 2)
-    normal_of /= np.where(lengths > 0, lengths, 1)
-    normal[some] = (frame.T.astype(kind) @ normal_of).T
-    distance[some], part[some] = reach_of, part_of
+    # All ellipsoids at once, each drawn to a ball: shapes (ellipsoids, 3, rays) and (ellipsoids, rays).
+    squeeze = np.array([_pitch(ellipsoid.pitch_deg) / np.array(ellipsoid.radii)[:, None] for ellipsoid in shape])
+    from_middle = (squeeze @ (start - np.array([ellipsoid.middle for ellipsoid in shape]))[..., None])[..., 0]
+    going = squeeze @ along[:, some]
+    a = going[:, 0] * going[:, 0] + going[:, 1] * going[:, 1] + going[:, 2] * going[:, 2]
+    b = (from_middle[:, None] @ going)[:, 0]
+    root = b * b - a * ((from_middle * from_middle).sum(axis=1) - 1)[:, None]
+    reach = (-b - np.sqrt(np.maximum(root, 0))) / a
+    reach[(root <= 0) | (reach <= 1e-6)] = np.inf
+    first = reach.argmin(axis=0)
+    rows = np.arange(len(some))
+    nearest = reach[first, rows]
+    hit = np.flatnonzero(np.isfinite(nearest))
+    which = first[hit]
+    on = from_middle[which] + nearest[hit, None] * going[which, :, hit]
+    normals = (on[:, None] @ squeeze[which])[:, 0]
+    normal[some[hit]] = normals / np.linalg.norm(normals, axis=1, keepdims=True) @ frame
+    distance[some[hit]], part[some[hit]] = nearest[hit], which
     return Hits(distance, normal, part)
 
 
@@ -103,12 +99,9 @@ def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray)
     """Indices of rays, given as rows (3, N), that pass the box round the whole shape."""
     low = np.min([np.array(part.middle) - max(part.radii) for part in shape], axis=0)
     high = np.max([np.array(part.middle) + max(part.radii) for part in shape], axis=0)
-    entry, leave = np.full(along.shape[1], -np.inf, along.dtype), np.full(along.shape[1], np.inf, along.dtype)
-    for axis in range(3):
-        going = np.where(np.abs(along[axis]) < 1e-9, along.dtype.type(1e-9), along[axis])
-        first, second = along.dtype.type(low[axis] - start[axis]) / going, along.dtype.type(high[axis] - start[axis]) / going
-        np.maximum(entry, np.minimum(first, second), out=entry)
-        np.minimum(leave, np.maximum(first, second), out=leave)
+    going = np.where(np.abs(along) < 1e-9, 1e-9, along)
+    first, second = (low - start)[:, None] / going, (high - start)[:, None] / going
+    entry, leave = np.minimum(first, second).max(axis=0), np.maximum(first, second).min(axis=0)
     return np.flatnonzero((leave >= entry) & (leave > 0))
 
 

@@ -27,8 +27,8 @@ class Face:
     left: Vector
     presenter: Presenter
 
-    def at(self, forward_m: float, left_m: float, up_m: float) -> Vector:
-        """A place relative to the middle of the eyes [m]."""
+    def at(self, forward_m: float | Vector, left_m: float | Vector, up_m: float | Vector) -> Vector:
+        """A place relative to the middle of the eyes [m]; N of them, shape (N, 3), for columns (N, 1)."""
         return self.eyes + forward_m * self.forward + left_m * self.left + up_m * UP
 
     @property

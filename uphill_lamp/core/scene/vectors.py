@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -24,16 +25,25 @@ def point_at(place: Vector) -> Point:
     return Point(x_m=round(float(place[0]), 4), y_m=round(float(place[1]), 4), z_m=round(float(place[2]), 4))
 
 
+@lru_cache(maxsize=512)
 def direction(yaw_deg: float, tilt_deg: float = 0.0) -> Vector:
-    """Unit vector of a yaw (0 along +y, + towards +x) and tilt (+ up), shape (3,) [no unit]."""
+    """Unit vector of a yaw (0 along +y, + towards +x) and tilt (+ up), shape (3,) [no unit]; kept, so not to be written to."""
     yaw, tilt = math.radians(yaw_deg), math.radians(tilt_deg)
-    return np.array([math.sin(yaw) * math.cos(tilt), math.cos(yaw) * math.cos(tilt), math.sin(tilt)])
+    return _kept(math.sin(yaw) * math.cos(tilt), math.cos(yaw) * math.cos(tilt), math.sin(tilt))
 
 
+@lru_cache(maxsize=512)
 def right_of(yaw_deg: float) -> Vector:
-    """Unit vector to the right of one who looks along a yaw, level, shape (3,) [no unit]."""
+    """Unit vector to the right of one who looks along a yaw, level, shape (3,) [no unit]; kept, so not to be written to."""
     yaw = math.radians(yaw_deg)
-    return np.array([math.cos(yaw), -math.sin(yaw), 0.0])
+    return _kept(math.cos(yaw), -math.sin(yaw), 0.0)
+
+
+def _kept(x: float, y: float, z: float) -> Vector:
+    """A vector that all who ask for it share."""
+    found = np.array([x, y, z])
+    found.flags.writeable = False
+    return found
 
 
 def yaw_tilt_deg(along: Vector) -> tuple[float, float]:

@@ -30,6 +30,7 @@ FloatArray = NDArray[np.floating[Any]]
 REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (handbook 04)
 HAIR_REFLECTANCE = 0.08
 LAMP_RADIUS_M = 0.045
+IN_WALL_M = 1e-4  # a pane in a wall lies at the wall's own distance, and comes before it by this
 
 
 @dataclass(frozen=True)
@@ -114,15 +115,14 @@ def view_of(
     """
     cast = _Cast(pinhole.place, rays)
     cast.room(setup)
-    for window in setup.room.windows:
-        cast.rectangle(Seen("window", window.id, 0.1), window_pane(setup.room, window), in_wall=True)
-    for (name, pane), thing in zip(backdrop_panes(setup), setup.backdrop, strict=True):
-        cast.rectangle(Seen("backdrop", name, thing.reflectance), pane)
-    for screen in setup.screens:
-        cast.rectangle(Seen("screen", screen.id, 0.05), screen_pane(screen))
-    cast.rectangle(Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk))
-    for sheet in setup.reflectors:
-        cast.rectangle(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet))
+    room = setup.room
+    cast.rectangles([(Seen("window", window.id, 0.1), window_pane(room, window)) for window in room.windows], IN_WALL_M)
+    things = zip(setup.backdrop, backdrop_panes(setup), strict=True)
+    rectangles = [(Seen("backdrop", thing.id, thing.reflectance), pane) for thing, (_, pane) in things]
+    rectangles += [(Seen("screen", screen.id, 0.05), screen_pane(screen)) for screen in setup.screens]
+    rectangles.append((Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk)))
+    rectangles += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
+    cast.rectangles(rectangles)
     for light in setup.lights if lamps else ():
         cast.ball(Seen("lamp", light.id, 0.6), vector(light.position))
     reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
@@ -163,49 +163,53 @@ class _Cast:
         self.origin, self.rays = origin, rays
         count = len(rays)
         self.things: list[Seen] = []
-        self.reach = np.full(count, np.inf, dtype=rays.dtype)
+        self.reach = np.full(count, np.inf)
         self.what = np.zeros(count, dtype=np.int64)
         self.normal = np.zeros_like(rays)
-        self.across = np.full(count, np.nan, dtype=rays.dtype)
-        self.down = np.full(count, np.nan, dtype=rays.dtype)
+        self.across = np.full(count, np.nan)
+        self.down = np.full(count, np.nan)
 
     def view(self) -> View:
-        place = self.origin.astype(self.rays.dtype) + self.reach[:, None] * self.rays
+        place = self.origin + self.reach[:, None] * self.rays
         return View(tuple(self.things), self.what, place, self.normal, self.across, self.down)
 
     def room(self, setup: Setup) -> None:
         size = room_size(setup.room)
         for name in ("wall_x0", "wall_y0", "floor", "wall_x1", "wall_y1", "ceiling"):
             self.things.append(Seen("surface", name, surface_reflectance(getattr(setup.room.surfaces, name))))
-        best = np.zeros(len(self.rays), dtype=np.int64)
-        for axis in range(3):
-            going = self.rays[:, axis]
-            going = np.where(np.abs(going) < 1e-9, going.dtype.type(1e-9), going)
-            reach = (np.where(going > 0, going.dtype.type(size[axis]), 0) - going.dtype.type(self.origin[axis])) / going
-            nearer = reach < self.reach
-            np.copyto(self.reach, reach, where=nearer)
-            np.copyto(best, np.where(going > 0, axis + 3, axis), where=nearer)
-        self.what = best
-        self.normal = _INWARD.astype(self.rays.dtype)[best]
+        going = np.where(np.abs(self.rays) < 1e-9, 1e-9, self.rays)
+        reach = (np.where(going > 0, size, 0.0) - self.origin) / going
+        axis, rows = reach.argmin(axis=1), np.arange(len(reach))
+        self.reach, self.what = reach[rows, axis], axis + 3 * (going[rows, axis] > 0)
+        self.normal = _INWARD[self.what]
 
-    def rectangle(self, seen: Seen, pane: Pane, in_wall: bool = False) -> None:
-        self.things.append(seen)
-        normal, right, up = (axis.astype(self.rays.dtype) for axis in (pane.normal, pane.right, pane.up))
-        offset = self.origin - pane.middle
-        facing = self.rays @ normal
-        facing = np.where(facing < -1e-9, facing, np.nan)
-        reach = self.rays.dtype.type(-(offset @ pane.normal)) / facing
-        slack = 1e-4 if in_wall else -1e-9  # a pane in a wall lies at the wall's own distance
-        across = 0.5 + (offset @ pane.right + reach * (self.rays @ right)) / pane.width_m
-        down = 0.5 - (offset @ pane.up + reach * (self.rays @ up)) / pane.height_m
-        on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6) & (reach < self.reach + slack)
-        hit = np.flatnonzero(on)
-        self._take(hit, reach[hit], pane.normal)
-        self.across[hit], self.down[hit] = across[hit], down[hit]
+    def rectangles(self, listed: list[tuple[Seen, Pane]], before_m: float = -1e-9) -> None:
+        """Rectangles, all at once; each wins over what lies no further behind it than this before it [m]."""
+        if not listed:
+            return
+        first, panes = len(self.things), [pane for _, pane in listed]
+        self.things += [seen for seen, _ in listed]
+        normals, rights, ups = (np.array([getattr(pane, axis) for pane in panes]) for axis in ("normal", "right", "up"))
+        offset = self.origin - np.array([pane.middle for pane in panes])
+        with np.errstate(divide="ignore", invalid="ignore"):
+            facing = normals @ self.rays.T  # one row a rectangle
+            reach = np.where(facing < -1e-9, -(offset * normals).sum(axis=1)[:, None] / facing, np.nan)
+            across = 0.5 + ((offset * rights).sum(axis=1)[:, None] + reach * (rights @ self.rays.T)) / np.array(
+                [[p.width_m] for p in panes]
+            )
+            down = 0.5 - ((offset * ups).sum(axis=1)[:, None] + reach * (ups @ self.rays.T)) / np.array([[p.height_m] for p in panes])
+            on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6)
+        reach[~on] = np.inf
+        nearest = reach.argmin(axis=0)
+        hit = np.flatnonzero(reach.min(axis=0) < self.reach + before_m)
+        which = nearest[hit]
+        self._take(hit, reach[which, hit], normals[which], first + which)
+        self.across[hit], self.down[hit] = across[which, hit], down[which, hit]
 
     def ball(self, seen: Seen, middle: FloatArray) -> None:
         self.things.append(seen)
-        self._take(*lamp_met(self.origin, self.rays, middle, self.reach))
+        hit, reach, normal = lamp_met(self.origin, self.rays, middle, self.reach)
+        self._take(hit, reach, normal, np.full(len(hit), len(self.things) - 1))
 
     def body(self, setup: Setup, shape: tuple[Ellipsoid, ...], reflectances: dict[str, float]) -> None:
         first = len(self.things)
@@ -214,7 +218,6 @@ class _Cast:
         hit = np.flatnonzero(hits.distance < self.reach)
         self._take(hit, hits.distance[hit], hits.normal[hit], first + hits.part[hit])
 
-    def _take(self, hit: NDArray[np.int64], reach: FloatArray, normal: FloatArray, what: NDArray[np.int64] | None = None) -> None:
-        self.reach[hit], self.normal[hit] = reach, normal
-        self.what[hit] = len(self.things) - 1 if what is None else what
+    def _take(self, hit: NDArray[np.int64], reach: FloatArray, normal: FloatArray, what: NDArray[np.int64]) -> None:
+        self.reach[hit], self.normal[hit], self.what[hit] = reach, normal, what
         self.across[hit] = self.down[hit] = np.nan

@@ -56,9 +56,9 @@ def lay_over(
         own = _glow(light, shining) if shining is not None else returned.mean * np.float32(SHADE_ALBEDO / np.pi)
         colours = np.stack([own, returned.mean * np.float32(HOUSING_ALBEDO / np.pi)]).astype(np.float32)
         kind, lamp = _ball(light) if pane is None else _flat(pane, light.kind == "ring")
-        put_lamp(
-            lens_rows(pinhole), kind, lamp, nearest_m, colours, side, *(edge for part in box for edge in (part.start, part.stop)), picture
-        )
+        down, along = box
+        edges = down.start, down.stop, along.start, along.stop
+        put_lamp(lens_rows(pinhole), kind, lamp, nearest_m, colours, side, edges, picture)
 
 
 def _glow(light: Light, shining: Any) -> FloatArray:
@@ -103,8 +103,8 @@ def _flat(pane: Pane, ring: bool) -> tuple[int, FloatArray]:
 
 
 @compiled
-def put_lamp(lens, kind, lamp, nearest, colours, side, top, foot, left, right, picture):  # type: ignore[no-untyped-def]
-    """Lays one lamp over rows ``top`` to ``foot`` and columns ``left`` to ``right`` of a picture.
+def put_lamp(lens, kind, lamp, nearest, colours, side, edges, picture):  # type: ignore[no-untyped-def]
+    """Lays one lamp over a part of a picture.
 
     Args:
         lens: as ``lens_rows`` gives it.
@@ -114,8 +114,10 @@ def put_lamp(lens, kind, lamp, nearest, colours, side, top, foot, left, right, p
         nearest: how far off along the ray what is there already is, shape (rows, columns) [m].
         colours: of its front and of its back, shape (2, 3) float32 [cd/m2].
         side: samples along each side of a pixel.
+        edges: the part's first row and the row after its last, and its columns likewise.
         picture: shape (rows, columns, 3) float32 [cd/m2]; written to.
     """
+    top, foot, left, right = edges
     rows, columns = nearest.shape
     ox, oy, oz = lens[3, 0] - lamp[0, 0], lens[3, 1] - lamp[0, 1], lens[3, 2] - lamp[0, 2]
     beyond, before = ox * ox + oy * oy + oz * oz - lamp[1, 0] ** 2, ox * lamp[1, 0] + oy * lamp[1, 1] + oz * lamp[1, 2]

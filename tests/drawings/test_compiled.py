@@ -1,0 +1,88 @@
+"""What the picture works out in compiled loops or by matrices, against closed forms and the standard way to do it."""
+
+from __future__ import annotations
+
+import math
+from unittest import TestCase
+
+import numpy as np
+from scipy.ndimage import gaussian_filter
+
+from tests.setups import demo, put
+from uphill_lamp.core.light.falling import falling_of
+from uphill_lamp.core.light.sources import AreaSource
+from uphill_lamp.core.scene.pinhole import Pinhole, field_of_diagonal
+from uphill_lamp.core.scene.placing import Pane, face_of
+from uphill_lamp.drawings.far_side import develop, lamps
+from uphill_lamp.drawings.far_side.cast import lens_rows
+from uphill_lamp.drawings.far_side.render import shot_of
+from uphill_lamp.drawings.figure.lit import spots_of, thrown_by
+
+LENS = Pinhole(np.zeros(3), np.array([0.0, 1.0, 0.0]), np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0]), field_of_diagonal(70, 16 / 9))
+ROWS, COLUMNS = 360, 640
+COLOURS = np.array([[1.0, 2.0, 3.0], [0.1, 0.2, 0.3]], np.float32)
+
+
+def drawn(kind: int, lamp: np.ndarray, nearest_m: float = math.inf) -> np.ndarray:
+    """A picture of one lamp alone on black."""
+    picture = np.zeros((ROWS, COLUMNS, 3), np.float32)
+    nearest = np.full((ROWS, COLUMNS), nearest_m)
+    lamps.put_lamp(lens_rows(LENS), kind, lamp.astype(np.float32), nearest, COLOURS, 3, (0, ROWS, 0, COLUMNS), picture)
+    return picture
+
+
+def share(area_m2: float, away_m: float) -> float:
+    """Of the picture, what an upright area straight ahead takes, 0-1."""
+    return area_m2 / (4 * LENS.field.half_width * LENS.field.half_height * away_m**2)
+
+
+class LampsInView(TestCase):
+    def test_a_panel_and_a_ring_take_as_much_of_the_picture_as_geometry_says(self) -> None:
+        pane = Pane(np.array([0.05, 2.0, 0.1]), np.array([0.0, -1.0, 0.0]), np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0]), 0.4, 0.4)
+        for ring, area_m2 in ((False, 0.16), (True, math.pi * 0.2**2 * (1 - lamps.RING_HOLE**2))):
+            picture = drawn(*lamps._flat(pane, ring))
+            self.assertAlmostEqual(float(picture[..., 0].mean()), share(area_m2, 2.0), delta=0.01 * share(area_m2, 2.0))
+            np.testing.assert_allclose(picture.max(axis=(0, 1)), COLOURS[0], rtol=1e-5)
+            rows, columns = np.nonzero(picture[..., 0])
+            np.testing.assert_allclose(
+                [(columns.mean() + 0.5) / COLUMNS, (rows.mean() + 0.5) / ROWS], LENS.project(pane.middle), atol=2 / COLUMNS
+            )
+
+    def test_a_ball_takes_the_cone_it_fills(self) -> None:
+        away_m, radius_m = 1.5, 0.2
+        picture = drawn(lamps.BALL, np.array([(0.0, away_m, 0.0), (radius_m, 0.0, 0.0)]))
+        edge = radius_m / math.sqrt(away_m**2 - radius_m**2)  # the tangent of half its angle
+        self.assertAlmostEqual(float(picture[..., 1].mean()) / 2, share(math.pi * edge**2, 1.0), delta=0.01 * share(math.pi * edge**2, 1.0))
+
+    def test_its_back_is_dark_and_what_is_nearer_hides_it(self) -> None:
+        away = np.array([0.0, 2.0, 0.0])
+        back = Pane(away, np.array([0.0, 1.0, 0.0]), np.array([-1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0]), 0.4, 0.4)
+        np.testing.assert_allclose(drawn(*lamps._flat(back, False)).max(axis=(0, 1)), COLOURS[1], rtol=1e-5)
+        self.assertFalse(drawn(*lamps._flat(back, False), nearest_m=1.9).any())
+        self.assertFalse(drawn(lamps.BALL, np.array([(0.0, -1.5, 0.0), (0.2, 0.0, 0.0)])).any())
+
+
+class Halo(TestCase):
+    def test_a_bell_by_matrices_is_the_bell_of_the_standard_filter(self) -> None:
+        small = np.random.default_rng(2).random((72, 128, 3), dtype=np.float32) ** 4
+        for reach, truncate in ((0.008, 3), (0.035, 3), (0.08, 2)):
+            wanted = gaussian_filter(small, (reach * 128, reach * 128, 0), truncate=truncate)
+            np.testing.assert_allclose(develop._bell(small, reach, truncate), wanted, atol=2e-6)
+
+
+class Drafts(TestCase):
+    def test_a_panel_of_two_spots_gives_the_light_of_four_where_nothing_is_in_the_way(self) -> None:
+        setup = put(demo("room-that-works"), presenter__hair="none")
+        falling = falling_of(setup)
+        key = next(source for source in falling.sources if source.id == "key")
+        assert isinstance(key, AreaSource)
+        eyes = face_of(setup).eyes
+        self.assertEqual([len(spots_of(key, eyes, light)) for light in (True, False)], [2, 16])
+        np.testing.assert_allclose(spots_of(key, eyes, True).mean(axis=0), key.pane.middle, atol=1e-9)
+        body = shot_of(setup, 320, True).body
+        thrown = thrown_by(key, body)
+        wanted = key.illuminance_lx(body.places.astype(float), body.normals.astype(float), 2)
+        seen = thrown.maps.seen(body.places, body.normals).min(axis=1) > 0.999
+        open_ = np.flatnonzero(seen & (wanted > 0.3 * wanted.max()))
+        self.assertGreater(len(open_), 500)
+        self.assertLess(float(np.abs(thrown.level_lx[open_] / wanted[open_] - 1).mean()), 0.02)
