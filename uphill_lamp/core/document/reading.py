@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import re
 from collections.abc import Collection, Iterable
 from functools import lru_cache
 from typing import Any, get_type_hints
@@ -161,26 +162,21 @@ def written(setup: Setup) -> str:
     return json.dumps(setup.model_dump(mode="json"), ensure_ascii=False, indent=1) + "\n"
 
 
+# A string, an unended one to the end of the file: it matches wherever one begins, so that no file makes it try again and again.
+_STRING = re.compile(r'"[^"\\]*(?:\\.?[^"\\]*)*(?:"|\Z)', re.DOTALL)
+_NO_BRACKET = re.compile(r"[^\[\]{}]+")
+
+
 def _depth(text: str) -> int:
     """How deep brackets nest, strings apart; JSON's own parser would run out of stack on hostile files."""
     depth = deepest = 0
-    quoted = escaped = False
-    for mark in text:
-        if quoted:
-            if escaped:
-                escaped = False
-            elif mark == "\\":
-                escaped = True
-            elif mark == '"':
-                quoted = False
-        elif mark == '"':
-            quoted = True
-        elif mark in "[{":
+    for mark in _NO_BRACKET.sub("", _STRING.sub("", text)):
+        if mark in "[{":
             depth += 1
             deepest = max(deepest, depth)
             if deepest > MOST_DEPTH:
                 return deepest
-        elif mark in "]}":
+        else:
             depth -= 1
     return deepest
 
