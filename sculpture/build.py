@@ -1,6 +1,6 @@
 """Sculpts all parts and packs them for the app: python -m sculpture.build [PART ...]  (some two minutes).
 
-Packed: vertices in steps of 0.006 cm and normals in 127ths, faces as differences, all deflated.
+Packed: vertices in steps of 0.006 cm and normals in 2047ths (in 127ths, light that only grazes a sleeve rippled), faces as differences, all deflated.
 """
 
 from __future__ import annotations
@@ -73,7 +73,7 @@ def packed(mesh: Mesh) -> dict[str, np.ndarray]:
     """A mesh as small whole numbers."""
     return {
         "v": np.round(mesh.vertices / STEP_CM).astype(np.int16),
-        "n": np.round(mesh.normals * 127).astype(np.int8),
+        "n": np.round(mesh.normals * 2047).astype(np.int16),
         "f": np.diff(mesh.faces.astype(np.int32), axis=0, prepend=np.zeros((1, 3), np.int32)),
     }
 

@@ -16,6 +16,7 @@ from uphill_lamp.core.scene.placing import Pane, face_of
 from uphill_lamp.drawings.far_side import develop, lamps
 from uphill_lamp.drawings.far_side.cast import lens_rows
 from uphill_lamp.drawings.far_side.render import shot_of
+from uphill_lamp.drawings.figure.fitted import CLOTH, SKIN, figure_of
 from uphill_lamp.drawings.figure.lit import spots_of, thrown_by
 
 LENS = Pinhole(np.zeros(3), np.array([0.0, 1.0, 0.0]), np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0]), field_of_diagonal(70, 16 / 9))
@@ -86,3 +87,20 @@ class Drafts(TestCase):
         open_ = np.flatnonzero(seen & (wanted > 0.3 * wanted.max()))
         self.assertGreater(len(open_), 500)
         self.assertLess(float(np.abs(thrown.level_lx[open_] / wanted[open_] - 1).mean()), 0.02)
+
+
+class Spreading(TestCase):
+    def test_averages_over_neighbours_pull_nothing_sideways(self) -> None:
+        """A place averaged with those round it may sink where a surface is bent, and must not slide along it, or light would."""
+        for light in (False, True):
+            figure = figure_of(put(demo("clock-bench"), presenter__glasses="none").presenter, light)
+            weights = figure.neighbours
+            np.testing.assert_allclose(weights.sum(axis=1), 1, atol=1e-5)
+            slid = weights @ figure.vertices - figure.vertices
+            slid -= (slid * figure.normals).sum(axis=1, keepdims=True) * figure.normals
+            rows, columns = weights.nonzero()
+            apart = np.linalg.norm(figure.vertices[rows] - figure.vertices[columns], axis=1)
+            for kind in (CLOTH, SKIN):
+                of_kind = figure.kind == kind
+                usual = float(np.median(apart[of_kind[rows] & (rows != columns)]))
+                self.assertLess(float(np.median(np.linalg.norm(slid[of_kind], axis=1))), 0.05 * usual)

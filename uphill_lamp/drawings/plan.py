@@ -28,12 +28,13 @@ from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
-from uphill_lamp.drawings.sheet import Box, Sheet, dimension, thing, within
+from uphill_lamp.drawings.sheet import Box, Sheet, dimension, figure_at, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, rect, words
 from uphill_lamp.drawings.voice import pattern, reach_rings
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
 WANTED_AWAY_M = 0.65
+FIGURE_WIDE = 92.0  # of a lamp's angle and distance
 X, Y = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
 
 
@@ -46,6 +47,11 @@ class Labels:
     def keep_off(self, x: float, y: float, half: float) -> None:
         """No name near a place."""
         self.taken.append((x - half, y - half, x + half, y + half))
+
+    def keep_figure(self, x: float, y: float, anchor: str) -> None:
+        """No name on the figure of a dimension, whose text begins or has its middle at a place."""
+        left = x if anchor == "start" else x - FIGURE_WIDE / 2
+        self.taken.append((left, y - 10, left + FIGURE_WIDE, y + 2))
 
     def put(self, x: float, y: float, text: str, off: float) -> Node:
         """A name near a place, above or below it, where it is free and inside the drawing."""
@@ -80,6 +86,8 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
     """
     setup, sheet, labels = appraisal.setup, plan_sheet(appraisal.setup), Labels()
     labels.keep_off(*sheet.at(face_of(setup).eyes), 10)
+    if (line_to := _lamp_told(setup, stage, picked)) is not None:
+        labels.keep_figure(*figure_at(sheet.at(face_of(setup).eyes), sheet.at(vector(line_to.position))))
     return drawing(
         WIDTH, HEIGHT, "The room from above",
         _grid(setup, sheet), _walls(setup, sheet, labels), _north(setup),
@@ -343,18 +351,21 @@ def _tape(setup: Setup, sheet: Sheet) -> Node:
     return group(*shapes)
 
 
+def _lamp_told(setup: Setup, stage: str, picked: str) -> Light | None:
+    """The lamp whose angle and distance are told: that in hand, or at Light the first that is on and not overhead."""
+    in_hand = next((light for light in setup.lights if f"lights/{light.id}" == picked), None)
+    if in_hand is not None or stage != "light":
+        return in_hand
+    return next((light for light in setup.lights if light.on and light.stands != "ceiling"), None)
+
+
 def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str) -> Node | None:
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
     if stage == "place":
         return _tape(setup, sheet)
-    if stage == "light" or picked.startswith("lights/"):
-        lamps = [light for light in setup.lights if f"lights/{light.id}" == picked] or [
-            light for light in setup.lights if light.on and light.stands != "ceiling"
-        ]
-        if not lamps:
-            return None
-        place = vector(lamps[0].position)
+    if (lamp := _lamp_told(setup, stage, picked)) is not None:
+        place = vector(lamp.position)
         beyond = place - face.eyes
         aside = math.degrees(math.atan2(float(beyond @ face.left), float(beyond @ face.forward)))
         text = f"{degrees(abs(aside))} {'left' if aside > 0 else 'right'} · {length(float(np.linalg.norm(beyond)), units)}"

@@ -60,6 +60,13 @@ def thing(handle: str, name: str, picked: str, *children: Node | None) -> Node:
     )  # fmt: skip
 
 
+def figure_at(a: tuple[float, float], b: tuple[float, float]) -> tuple[float, float, str]:
+    """Where a dimension line's figure stands, and whether it begins there or has its middle there."""
+    steep = abs(b[1] - a[1]) > abs(b[0] - a[0])
+    x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+    return (x + 5, y + 4, "start") if steep else (x, y - 4, "middle")
+
+
 def dimension(a: tuple[float, float], b: tuple[float, float], text: str, off: float = 0.0, class_: str = "dimension") -> Node:
     """A dimension line between two points, ``off`` units to its side, with its figure."""
     dx, dy = b[0] - a[0], b[1] - a[1]
@@ -67,10 +74,9 @@ def dimension(a: tuple[float, float], b: tuple[float, float], text: str, off: fl
     nx, ny = -dy / length * off, dx / length * off
     ax, ay, bx, by = a[0] + nx, a[1] + ny, b[0] + nx, b[1] + ny
     tx, ty = -dy / length * 4, dx / length * 4
-    steep = abs(dy) > abs(dx)
-    mid_x, mid_y = (ax + bx) / 2, (ay + by) / 2
+    x, y, anchor = figure_at((ax, ay), (bx, by))
     return group(
         line(ax, ay, bx, by), line(ax - tx, ay - ty, ax + tx, ay + ty), line(bx - tx, by - ty, bx + tx, by + ty),
-        words(mid_x + (5 if steep else 0), mid_y + (4 if steep else -4), text, text_anchor="start" if steep else "middle"),
+        words(x, y, text, text_anchor=anchor),
         class_=class_,
     )  # fmt: skip

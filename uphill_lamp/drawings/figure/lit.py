@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -28,6 +28,7 @@ HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look o
 WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4
 WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
 SMALL_M = 0.35  # a laptop's picture or a small panel: while something is dragged one spot will do for it
+BEAM_EDGE_M = 0.025
 MOST_KEPT, ENOUGH_SPOTS = 14, 6
 
 
@@ -127,8 +128,24 @@ def _past(source: PointSource | SunBeam, stood: Stood, seen: FloatArray) -> Floa
     """Light of a small or far source where it is seen."""
     level = np.zeros(len(stood.places), dtype=np.float32)
     some = np.flatnonzero(seen)
+    if isinstance(source, PointSource) and source.photometry is None and source.beam_deg < 360:
+        # A shade cuts the light of a lamp of some size: its beam ends softly. As many lumens leave it.
+        wide = replace(source, beam_deg=360.0)
+        peak_cd = float(source.intensity_cd(source.aim)) / float(wide.intensity_cd(source.aim))
+        level[some] = wide.illuminance_lx(stood.places[some], stood.normals[some]) * peak_cd * seen[some]
+        level[some] *= _within(source, stood.places[some])
+        return level
     level[some] = source.illuminance_lx(stood.places[some], stood.normals[some]) * seen[some]
     return level
+
+
+def _within(source: PointSource, places: FloatArray) -> FloatArray:
+    """How much of a lamp's beam places (N, 3) [m] get, shape (N,) 0-1: a half at its edge, all or nothing BEAM_EDGE_M inside or outside."""
+    beyond = places - source.place
+    off = np.arctan2(np.linalg.norm(np.cross(beyond, source.aim), axis=1), beyond @ source.aim)
+    inside_m = np.linalg.norm(beyond, axis=1) * (math.radians(source.beam_deg) / 2 - off)
+    share = np.clip(0.5 + inside_m / (2 * BEAM_EDGE_M), 0, 1)
+    return np.asarray(share * share * (3 - 2 * share))
 
 
 def spots_of(source: Source, eyes: Vector, light: bool) -> FloatArray:
