@@ -219,7 +219,7 @@ def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> 
     for _ in range(max(UNDER_SKIN)):
         rounds.append(seen.spreading @ rounds[-1])
     falls = np.stack([rounds[count][:, channel] for channel, count in enumerate(UNDER_SKIN)], axis=1)
-    cloth = figure.kind[use] == fitted.CLOTH
+    cloth = np.isin(figure.kind[use], fitted.WOVEN)
     falls[cloth] = rounds[ON_CLOTH][cloth]
     return np.ascontiguousarray(falls, np.float32)
 

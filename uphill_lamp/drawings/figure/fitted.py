@@ -19,6 +19,7 @@ from uphill_lamp.drawings.figure.shade import COLLAR
 
 FloatArray = NDArray[np.floating[Any]]
 SKIN, HAIR, COVER, CLOTH, HAT, FRAME = range(6)
+WOVEN = (CLOTH, COVER, HAT)
 LEGS = 6  # no kind of vertex: cloth is painted so from the hips down
 AVERAGE = HeadSize()
 # What the sculpted parts measure themselves.
@@ -62,7 +63,7 @@ class Figure:
 
     @cached_property
     def neighbours(self) -> Any:
-        """Averages over each vertex of skin or cloth and those of its kind it is joined to, others untouched: a sparse matrix (V, V).
+        """Averages over each vertex of skin or of what is woven and those of its kind it is joined to, others untouched: a sparse matrix (V, V).
 
         Neighbours count by the cotangents of the angles opposite, so that light that grows evenly over a surface stays as it is,
         however long or thin the triangles are: counted alike, slivers that lie in rows would pull it into ripples.
@@ -70,7 +71,7 @@ class Figure:
         from scipy.sparse import coo_array, diags_array
 
         vertices, kinds = len(self.vertices), self.kind[self.faces]
-        soft = self.faces[(kinds == SKIN).all(axis=1) | (kinds == CLOTH).all(axis=1)]
+        soft = self.faces[(kinds == kinds[:, :1]).all(axis=1) & np.isin(kinds[:, 0], (SKIN, *WOVEN))]
         rows: list[FloatArray] = []
         columns: list[FloatArray] = []
         weights: list[FloatArray] = []
