@@ -175,8 +175,20 @@ def tones_of(presenter: Presenter) -> FloatArray:
 def skin_rgb(reflectance: float) -> FloatArray:
     """Albedo of skin from very dark to very light; hue moves with depth as skins do."""
     dark, light = np.array([0.60, 0.36, 0.26], np.float32), np.array([0.62, 0.43, 0.35], np.float32)
-    share = np.float32(np.clip((reflectance - 0.1) / 0.5, 0, 1))
+    share = _lightness(reflectance)
     return of_reflectance(dark * (1 - share) + light * share, max(reflectance, 0.04))
+
+
+def iris_rgb(reflectance: float) -> FloatArray:
+    """Albedo of the iris by that of the skin round it: a deep brown to a greyish hazel."""
+    dark, light = np.array([0.034, 0.021, 0.014], np.float32), np.array([0.10, 0.075, 0.05], np.float32)
+    share = _lightness(reflectance)
+    return dark * (1 - share) + light * share
+
+
+def _lightness(reflectance: float) -> np.float32:
+    """How light skin is, from very dark to very light, 0-1."""
+    return np.float32(np.clip((reflectance - 0.1) / 0.5, 0, 1))
 
 
 @lru_cache(maxsize=8)
@@ -190,7 +202,7 @@ def painted_face(skin_reflectance: float, hair_colour: str, lids: float = 0.0) -
         ("lid", tone * np.float32(0.62), 0.4),
         ("brows", hair * np.float32(0.8), 0.72),
         ("white", np.array([0.37, 0.345, 0.33], np.float32), 1.0),
-        ("iris", np.array([0.10, 0.075, 0.05], np.float32), 1.0),
+        ("iris", iris_rgb(skin_reflectance), 1.0),
         ("pupil", np.array([0.01, 0.01, 0.01], np.float32), 1.0),
         ("lash", np.array([0.02, 0.015, 0.012], np.float32), 0.75),
     )

@@ -27,7 +27,7 @@ SCULPTED = HeadSize(eyes_to_chin_m=0.1187, breadth_m=0.1576, shoulders_m=0.44, e
 HEAD_FOOT_M, NECK_FOOT_M = -0.115, -0.165  # above the first all is head, below the second all is trunk
 PROBE_M = 0.001
 BRIM_THICK_M, BRIM_CORNERS = 0.006, 48
-MOST_COTANGENT, OWN_SHARE = 20.0, 0.6
+MOST_COTANGENT, OWN_SHARE = 20.0, 0.35
 
 
 @dataclass(frozen=True)
