@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from uphill_lamp.core.wiring.plan import MAINS, Cable, Chain, Plan
+from uphill_lamp.drawings.lettering import width_px
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, rect, words
 
 WIDTH, ROW, TOP = 860.0, 66.0, 16.0
@@ -96,7 +97,7 @@ def _cable(cable: Cable, x: float, middle: float, room: float) -> Node:
 
 def _plate(text: str, x: float, middle: float, most: int) -> Node:
     shown = text if len(text) <= most else text[: most - 1] + "…"
-    width = 6.4 * len(shown) + 14
+    width = width_px(shown, 11) + 14
     return group(
         rect(x - width / 2, middle - 10, width, 20, rx=4, class_="chain-plate"),
         words(x, middle + 4, shown, text_anchor="middle", class_="small"),

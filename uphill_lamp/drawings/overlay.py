@@ -10,6 +10,7 @@ from uphill_lamp.core.frame import destination
 from uphill_lamp.core.judging import Measure
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.core.scene.wording import lux, percent
+from uphill_lamp.drawings.lettering import width_px
 from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, rect, words
 
 WIDTH = 560.0
@@ -86,7 +87,7 @@ def _band(measure: Measure, height: float) -> Node | None:
 
 def _label(x: float, y: float, text: str, anchor: str = "start") -> Node:
     """Words on a plate of their own, so that they read on any picture."""
-    width = 6.2 * len(text) + 10
+    width = width_px(text, 12) + 10
     left = x if anchor == "start" else x - width
     return group(rect(left, y - 13, width, 18, rx=3, class_="plate"), words(left + 5, y, text, class_="plate-text"))
 

@@ -28,6 +28,7 @@ from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.drawings.lettering import width_px
 from uphill_lamp.drawings.sheet import Box, Sheet, dimension, figure_at, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, rect, words
 from uphill_lamp.drawings.voice import pattern, reach_rings
@@ -55,7 +56,7 @@ class Labels:
 
     def put(self, x: float, y: float, text: str, off: float) -> Node:
         """A name near a place, above or below it, where it is free and inside the drawing."""
-        half = 3.0 * len(text) + 2
+        half = width_px(text, 11) / 2 + 3
         mid = min(max(x, half + 2), WIDTH - half - 2)
         tries = [y - off, y + off + 8, y - off - 13, y + off + 21, y - off - 26]
         foot = next(

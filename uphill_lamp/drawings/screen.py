@@ -12,6 +12,7 @@ from uphill_lamp.core.eyes.points import ASIDE, DOWN, UPWARD, looked_at
 from uphill_lamp.core.scene.placing import Pane, camera_pose, face_of, screen_pane
 from uphill_lamp.core.scene.vectors import UP, Vector, unit
 from uphill_lamp.core.scene.wording import degrees
+from uphill_lamp.drawings.lettering import width_px
 from uphill_lamp.drawings.sheet import Sheet, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, polygon, rect, words
 
@@ -60,7 +61,7 @@ def _windows(appraisal: Appraisal, shown_on: Screen, pane: Pane, sheet: Sheet, p
         drawn.append(
             thing(f"shown/{shown_on.id}.{shown.id}", f"{name}{state}", picked, rect(x, y, wide, high, rx=2, class_=f"shown shows-{shown.shows}"),
                   circle(x + wide / 2, y + high / 2, 2.5, class_="eye") if look else None,
-                  words(x + 4, y + 12, name if 6.3 * len(name) < wide else angle.strip(), class_="small") if wide > 24 and high > 14 else None)
+                  words(x + 4, y + 12, name if width_px(name, 11) + 8 < wide else angle.strip(), class_="small") if wide > 24 and high > 14 else None)
         )  # fmt: skip
     return drawn
 
