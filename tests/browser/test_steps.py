@@ -12,7 +12,7 @@ from uphill_lamp.web.steps import work
 class Steps(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
-        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 400)
+        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 100)
         few.start()
         self.addCleanup(few.stop)
         self.addCleanup(work.forget)

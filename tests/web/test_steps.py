@@ -31,7 +31,7 @@ class Small(TestCase):
         flows.load_demo()
         self.row = Setup.objects.get(name=self.name)
         self.base = f"/setups/{self.row.pk}/"
-        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 250)
+        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 60)
         few.start()
         self.addCleanup(few.stop)
         self.addCleanup(work.forget)

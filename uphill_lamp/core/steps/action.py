@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -38,6 +38,11 @@ class Action:
     def writes(self) -> dict[str, str]:
         """What it writes: path to the value as text; a removal as a mark that nothing equals."""
         return dict(_written(self.id, operation) for operation in self.patch)
+
+    @cached_property
+    def parts(self) -> frozenset[str]:
+        """The parts of the document that it writes to."""
+        return frozenset(str(operation["path"]).split("/", 2)[1] for operation in self.patch)
 
     def clashes(self, other: Action) -> bool:
         """Whether both cannot be done: the same slot, or two values for one path, unless one needs the other and comes after it."""
@@ -78,13 +83,30 @@ def action_of(move: Move, needs: Iterable[str] = (), slot: str = "", name: str =
     return Action(name or move.id, move.title, move.patch, move.cost, move.cautions, move.detail, frozenset(needs), slot)
 
 
-def conflicts(actions: Iterable[Action]) -> dict[str, frozenset[str]]:
-    """Which actions cannot go with which, by id."""
+def in_order(names: Iterable[str], known: Mapping[str, Action]) -> list[Action]:
+    """The actions of some ids, in the order of those known."""
+    wanted = set(names)
+    return [action for name, action in known.items() if name in wanted]
+
+
+def with_needs(wanted: Iterable[Action], known: Mapping[str, Action]) -> list[Action]:
+    """Actions and all they need in turn, in the order of those known."""
+    names: set[str] = set()
+    waiting = [action.id for action in wanted]
+    while waiting:
+        if (name := waiting.pop()) not in names and name in known:
+            names.add(name)
+            waiting += known[name].needs
+    return in_order(names, known)
+
+
+def conflicts(actions: Iterable[Action], apart: Callable[[Action, Action], bool] = lambda one, other: False) -> dict[str, frozenset[str]]:
+    """Which actions cannot go with which, by id; ``apart`` may know of more than their patches say."""
     listed = list(actions)
     found: dict[str, set[str]] = {action.id: set() for action in listed}
     for index, one in enumerate(listed):
         for other in listed[index + 1 :]:
-            if one.clashes(other):
+            if one.clashes(other) or apart(one, other):
                 found[one.id].add(other.id)
                 found[other.id].add(one.id)
     return {name: frozenset(others) for name, others in found.items()}

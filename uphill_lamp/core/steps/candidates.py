@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import cameras
-from uphill_lamp.core.judging import AREAS, Area, Move
+from uphill_lamp.core.judging import Move
 from uphill_lamp.core.light import bought as lamps
 from uphill_lamp.core.sound import bought as microphones
 from uphill_lamp.core.steps.action import Action, action_of, touches
@@ -46,7 +45,12 @@ def moves_of(appraisal: Appraisal) -> Iterator[tuple[Move, str]]:
 
 
 def gathered(
-    appraisal: Appraisal, worth: Worth, never: Iterable[str] = (), known: Iterable[Action] = (), done: Iterable[Action] = ()
+    appraisal: Appraisal,
+    worth: Worth,
+    never: Iterable[str] = (),
+    known: Iterable[Action] = (),
+    done: Iterable[Action] = (),
+    anew: Container[str] = (),
 ) -> Candidates:
     """The actions of a setup.
 
@@ -56,6 +60,7 @@ def gathered(
         never: ids that are not wanted.
         known: actions there are already; none is found twice.
         done: the actions that the appraised setup has done: what builds on them needs them.
+        anew: ids of known ones that may come again as they are worked out there: a lamp is put elsewhere once the desk is turned.
     """
     refused, before = set(never), list(done)
     seen = {(tuple(sorted(action.writes.items())), action.needs) for action in known}
@@ -67,7 +72,7 @@ def gathered(
     assert start is not None
     through = {action.id for action in before}
     for move, slot in moves_of(appraisal):
-        if move.id in names and move.id not in through:
+        if move.id in names and move.id not in through and move.id not in anew:
             continue  # it can be had from the start, and need not wait
         needs = frozenset(one.id for one in before if touches(one, move.patch))
         name = move.id if move.id not in names else f"{move.id}@{len(names)}"
@@ -86,34 +91,19 @@ def gathered(
         elif after is not None and (areas := worth.bears_on(start, after)):
             names.add(name)
             found.append(replace(action, areas=areas))
-            alone[name] = whole(worth, after) - whole(worth, start)
-    return _without_beaten(found, alone, left_out)
+            alone[name] = worth.whole(after) - worth.whole(start)
+    return _without_beaten(found, alone, left_out, worth)
 
 
-def whole(worth: Worth, setup: Setup) -> float:
-    """The whole score of a document, 0-100."""
-    weights = shares(worth)
-    return sum(share * (worth.score(area, setup) or 0.0) for area, share in weights.items())
-
-
-def shares(worth: Worth) -> dict[Area, float]:
-    """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
-    weights: dict[Area, float] = {area.area: area.weight for area in worth.base.areas}
-    total = sum(weights.values())
-    if total <= 0:
-        return {area: 1 / len(weights) for area in weights}
-    return {area: weights[area] / total for area in AREAS if weights.get(area)}
-
-
-def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list[LeftOut]) -> Candidates:
+def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list[LeftOut], worth: Worth) -> Candidates:
     """Leaves out what is bought in vain: what gains nothing by itself, and what another in its place beats at no higher cost."""
-    kept = []
+    kept, known = [], {action.id: action for action in found}
     for action in found:
         if action.cost.kind == "buy" and not action.needs:
             if alone[action.id] < LEAST_ALONE:
                 left_out.append(LeftOut(action, "gains nothing here"))
                 continue
-            better = next((other for other in found if _beats(other, action, alone)), None)
+            better = next((other for other in found if _beats(other, action, alone) and _apart(other, action, worth, known)), None)
             if better is not None:
                 left_out.append(LeftOut(action, f"beaten by: {better.title}"))
                 continue
@@ -122,8 +112,12 @@ def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list
 
 
 def _beats(one: Action, other: Action, alone: dict[str, float]) -> bool:
-    if one.id == other.id or one.areas != other.areas or not one.clashes(other) or one.needs:
+    if one.id == other.id or one.areas != other.areas or one.needs:
         return False
     dearer, poorer = one.amount > other.amount + 1e-9, alone[one.id] < alone[other.id] - 1e-9
     alike = one.amount == other.amount and alone[one.id] == alone[other.id]
     return not dearer and not poorer and (not alike or one.id < other.id)
+
+
+def _apart(one: Action, other: Action, worth: Worth, known: Mapping[str, Action]) -> bool:
+    return one.clashes(other) or worth.apart(one, other, known)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
 
@@ -12,14 +12,17 @@ from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.judging import Area
-from uphill_lamp.core.steps.action import Action
-from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered, shares, whole
+from uphill_lamp.core.steps.action import Action, in_order
+from uphill_lamp.core.steps.better import bettered
+from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
 from uphill_lamp.core.steps.front import Point, best_within, front_of, hull_of
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 from uphill_lamp.core.steps.worth import Worth
 
-ROUNDS = 2
+ROUNDS = 3
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
+SOME = (0.0, 0.06, 0.25, 1.0)  # of all the money: the best sets for so much are gone on from
+TOO_MANY = "gains little, and there are too many ways to weigh them all"
 LEAST_GAIN = 0.05  # points; a free step that adds less to its rung is not worth anybody's while
 
 
@@ -56,8 +59,8 @@ class Rung:
 class Ladder:
     """What can be reached for what, from where the setup stands.
 
-    ``front`` is exact over what each round weighed together, all of ``actions`` as a rule: no set of them within the limit has a
-    higher score for as little money. ``appraised`` tells how many areas of documents were worked out.
+    ``front`` is exact over what each round weighed together, most of ``actions`` as a rule: no set of them within the limit has a
+    higher score for as little money; beyond that, none is bettered by one action more or in another's place. ``appraised`` tells how many areas of documents were worked out.
     """
 
     score: float
@@ -100,92 +103,109 @@ def climbed(
     rich = setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": limit})})
     base = appraise(rich, known=appraisal)
     worth, wishes = Worth(base), setup.preferences
-    found = gathered(base, worth, wishes.never)
-    front: list[Point] = []
-    actions: dict[str, Action] = {}
+    found, must = gathered(base, worth, wishes.never), frozenset(wishes.must)
+    pool, left_out = _within(found, limit)
+    gains, front, weighed = dict(found.alone), list[Point](), set[str]()
     for number in range(ROUNDS):
-        choice, found = _manageable(found, limit, frozenset(wishes.must))
-        actions |= {action.id: action for action in found.actions}
+        choice, crowded = _manageable(pool, gains, limit, must, worth)
+        weighed |= choice.order.keys()
         # What a round has to leave out to take in what is new, the round before has weighed: of both the better counts.
-        front = front_of([*front, *_front(choice, worth, told, cancelled)])
-        if number + 1 < ROUNDS:
-            more = _following(front, choice, worth, wishes.never)
-            if not more.actions:
-                break
-            worthy = _beside_the_best(found, front, choice, worth) | more.alone
-            found = Candidates((*found.actions, *more.actions), worthy, (*found.left_out, *more.left_out))
+        weighed_out = front_of([*front, *_front(choice, worth, told, cancelled)])
+        front = bettered(weighed_out, pool, worth, limit, must, cancelled)
+        if number + 1 == ROUNDS:
+            break
+        best = _ends(weighed_out, front)
+        more, beyond = _within(following := _following(best, pool, crowded, worth, wishes.never), limit)
+        if not more and not crowded:
+            break
+        pool, left_out = pool | more, left_out + beyond
+        gains = _beside_the_best(pool, gains | following.alone, best, worth)
+    weighed |= {name for point in front for name in point.chosen}
+    actions = {name: action for name, action in pool.items() if name in weighed}
     front = _standing(front, actions, worth)
     rungs = _rungs(front, actions, worth, wishes)
-    combos, left_out = sum(count(choice).values()), tuple(out for out in found.left_out if out.action.id not in actions)
-    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, left_out, combos, worth.appraised)
+    out = tuple(one for one in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded)) if one.action.id not in actions)
+    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), worth.appraised)
+
+
+def _within(found: Candidates, limit: float) -> tuple[dict[str, Action], list[LeftOut]]:
+    """Actions by id that the money allows, and those left out so far."""
+    dear = [action for action in found.actions if action.amount > limit + 1e-9]
+    left_out = [*found.left_out, *(LeftOut(action, "beyond what you look at") for action in dear)]
+    return {action.id: action for action in found.actions if action not in dear}, left_out
 
 
 def _front(choice: Choice, worth: Worth, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
-    weights = shares(worth)
-
     def valued(area: Area, actions: Sequence[Action]) -> float | None:
         there = worth.document(actions)
         return None if there is None else worth.score(area, there)
 
-    return filled(choice, valued, weights, told, cancelled).front(weights)
+    return filled(choice, valued, worth.shares, told, cancelled).front(worth.shares)
 
 
-def _manageable(found: Candidates, limit: float, must: frozenset[str]) -> tuple[Choice, Candidates]:
-    """As many of the candidates as can be weighed wholly; those that gain least by themselves are left out, and told."""
-    actions = [action for action in found.actions if action.amount <= limit + 1e-9]
-    left_out = [*found.left_out, *(LeftOut(action, "beyond what you look at") for action in found.actions if action.amount > limit + 1e-9)]
+def _manageable(
+    pool: Mapping[str, Action], gains: Mapping[str, float], limit: float, must: frozenset[str], worth: Worth
+) -> tuple[Choice, list[Action]]:
+    """As many of the actions as can be weighed wholly, and those that gain least and have to be left out."""
+    actions, crowded = list(pool.values()), list[Action]()
     while True:
-        choice = choice_of(actions, limit, must)
-        sizes = count(choice)
+        choice = choice_of(actions, limit, must, lambda one, other: worth.apart(one, other, pool))
+        sizes = count(choice, MOST_COMBINATIONS)
         fixed = sum(1 for _ in islice(combinations(choice.shared, choice), MOST_FIXED + 1))
         if sum(sizes.values()) <= MOST_COMBINATIONS and fixed <= MOST_FIXED:
-            kept = {action.id for action in actions}
-            return choice, Candidates(tuple(actions), {name: gain for name, gain in found.alone.items() if name in kept}, tuple(left_out))
+            return choice, crowded
         largest = max(sizes, key=lambda area: sizes[area])
         carried = {name for action in actions for name in action.needs}
-        pool = [
+        spare = [
             one
             for one in (*choice.local[largest], *choice.shared)
             if one.id not in carried | must and (one in choice.shared or fixed <= MOST_FIXED)
         ]
-        weakest = min(pool or actions, key=lambda action: found.alone[action.id])
+        weakest = min(spare or actions, key=lambda action: gains[action.id])
         actions.remove(weakest)
-        left_out.append(LeftOut(weakest, "gains little, and there are too many ways to weigh them all"))
+        crowded.append(weakest)
 
 
-def _following(front: Sequence[Point], choice: Choice, worth: Worth, never: Iterable[str]) -> Candidates:
-    """What more there is to do once the best of a first round is done: for nothing, and for all the money."""
-    known = [*choice.shared, *(action for actions in choice.local.values() for action in actions)]
-    found = Candidates((), {}, ())
-    for point in dict.fromkeys((front[0].chosen, front[-1].chosen)) if front else ():
-        done = choice.sorted([action for action in known if action.id in point])
+def _following(
+    best: Iterable[frozenset[str]], pool: Mapping[str, Action], crowded: Iterable[Action], worth: Worth, never: Iterable[str]
+) -> Candidates:
+    """What more there is to do once the best sets of a round are done."""
+    found, anew = Candidates((), {}, ()), {action.id for action in crowded}
+    for point in best:
+        done = in_order(point, pool)
         try:
             there = appraise(worth.whole_document(done), known=worth.base)
         except Refused:
             continue
-        more = gathered(there, worth, never, [*known, *found.actions], done)
+        more = gathered(there, worth, never, [*pool.values(), *found.actions], done, anew)
         useful = tuple(action for action in more.actions if more.alone[action.id] >= LEAST_GAIN)
         found = Candidates((*found.actions, *useful), found.alone | more.alone, found.left_out)
     return found
 
 
-def _beside_the_best(found: Candidates, front: Sequence[Point], choice: Choice, worth: Worth) -> dict[str, float]:
-    """What each action adds to the best set for nothing, or for all the money, if that is more than it gains by itself: in a bad
-    setup one fault hides what mending another is worth."""
-    gains = dict(found.alone)
-    for point in dict.fromkeys((front[0].chosen, front[-1].chosen)):
-        for action in found.actions:
-            rest = [
-                one
-                for one in found.actions
-                if one.id in point and one.id != action.id and not one.clashes(action) and action.id not in one.needs
-            ]
-            names = {one.id for one in rest}
-            if action.needs <= names:
-                kept = choice.sorted([one for one in rest if one.needs <= names])
-                added = _worth_of(choice.sorted([*kept, action]), worth) - _worth_of(kept, worth)
-                gains[action.id] = max(gains[action.id], added)
-    return gains
+def _ends(*fronts: Sequence[Point]) -> list[frozenset[str]]:
+    """The best sets for nothing, for the first money that pays best, for some of it and for all of it, each once."""
+    found: list[Point] = []
+    for front in (one for one in fronts if one):
+        most = front[-1].cost
+        found += (best_within(front, part * most) for part in SOME)
+        found += hull_of(front)[1:2]
+    return list(dict.fromkeys(point.chosen for point in found))
+
+
+def _beside_the_best(
+    pool: Mapping[str, Action], gains: Mapping[str, float], best: Iterable[frozenset[str]], worth: Worth
+) -> dict[str, float]:
+    """What each action adds to the best sets, if that is more than it gains by itself: in a bad setup one fault hides what mending
+    another is worth."""
+    found = dict(gains)
+    for point in best:
+        rest = {name: action for name, action in pool.items() if name in point}
+        for action in pool.values():
+            if (chosen := worth.taken_in(action, [one for one in rest.values() if one is not action], pool)) is not None:
+                added = worth.of(chosen) - worth.of([one for one in chosen if one is not action])
+                found[action.id] = max(found[action.id], added)
+    return found
 
 
 def _standing(front: list[Point], actions: dict[str, Action], worth: Worth) -> list[Point]:
@@ -193,16 +213,11 @@ def _standing(front: list[Point], actions: dict[str, Action], worth: Worth) -> l
     kept = []
     for point in front:
         try:
-            worth.whole_document(_in_order(point.chosen, actions))
+            worth.whole_document(in_order(point.chosen, actions))
         except Refused:
             continue
         kept.append(point)
     return front_of(kept or [Point(0.0, worth.base.score)])
-
-
-def _in_order(names: Iterable[str], actions: dict[str, Action]) -> list[Action]:
-    wanted = set(names)
-    return [action for name, action in actions.items() if name in wanted]
 
 
 def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, wishes: Preferences) -> tuple[Rung, ...]:
@@ -211,13 +226,13 @@ def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, wis
     here: list[Action] = []
     score, paid, stopped = worth.base.score, 0.0, False
     for point in hull_of(front):
-        chosen = _in_order(point.chosen, actions)
+        chosen = in_order(point.chosen, actions)
         chosen = _without_idle(chosen, worth, wishes.must)
         gone = tuple(action for action in here if action not in chosen)
         steps = _steps(here, chosen, worth, score)
         owned |= Counter(entry for action in chosen for entry in action.cost.entries)
         paid_now = max(paid, _price(owned, wishes.currency))
-        reached = _worth_of(chosen, worth)
+        reached = worth.of(chosen)
         asked = paid_now - paid
         stopped = stopped or (asked > 0 and (reached - score) * wishes.money_per_point < asked)
         rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, reached - score, not stopped, gone))
@@ -232,20 +247,16 @@ def _without_idle(chosen: list[Action], worth: Worth, must: Iterable[str]) -> li
         rest = [one for one in kept if one is not action]
         if action.amount or action.id in must or any(action.id in one.needs for one in rest):
             continue
-        if _worth_of(kept, worth) - _worth_of(rest, worth) < LEAST_GAIN:
+        if worth.of(kept) - worth.of(rest) < LEAST_GAIN:
             kept = rest
     return kept
-
-
-def _worth_of(actions: Sequence[Action], worth: Worth) -> float:
-    there = worth.document(actions)
-    return -1.0 if there is None else whole(worth, there)
 
 
 def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score: float) -> tuple[Step, ...]:
     """The way from one set to the next, each time what raises the score most; after every step the setup is whole."""
     now, left = list(here), [action for action in chosen if action not in here]
     gone = [action for action in here if action not in chosen]
+    known = {action.id: action for action in (*here, *chosen)}
     order = {action.id: index for index, action in enumerate([*here, *chosen])}
     steps = []
     while left:
@@ -254,9 +265,9 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score
             names = {one.id for one in now}
             if not action.needs <= names:
                 continue
-            replaced = tuple(one for one in now if one in gone and one.clashes(action))
+            replaced = tuple(one for one in now if one in gone and (one.clashes(action) or worth.apart(one, action, known)))
             then = sorted([one for one in now if one not in replaced] + [action], key=lambda one: order[one.id])
-            tried.append((_worth_of(then, worth), -order[action.id], action, replaced, then))
+            tried.append((worth.of(then), -order[action.id], action, replaced, then))
         if not tried:
             break
         reached, _, action, replaced, now = max(tried, key=lambda one: one[:2])
@@ -265,7 +276,7 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score
         left.remove(action)
     if steps:  # what is no longer of use goes with the last step
         idle = tuple(one for one in now if one in gone)
-        reached = _worth_of(chosen, worth)
+        reached = worth.of(chosen)
         steps[-1] = replace(
             steps[-1], gain=steps[-1].gain + reached - steps[-1].score, score=reached, replaces=(*steps[-1].replaces, *idle)
         )

@@ -14,7 +14,7 @@ from uphill_lamp.core.judging import AREAS, Area
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.front import Point, front_of, merged
 
-MOST_COMBINATIONS = 4800
+MOST_COMBINATIONS = 250
 Told = Callable[[int, int], None]
 Valued = Callable[[Area, Sequence[Action]], float | None]
 
@@ -39,9 +39,14 @@ class Choice:
         return sorted(chosen, key=lambda action: self.order[action.id])
 
 
-def choice_of(actions: Sequence[Action], limit: float, must: frozenset[str] = frozenset()) -> Choice:
+def choice_of(
+    actions: Sequence[Action],
+    limit: float,
+    must: frozenset[str] = frozenset(),
+    apart: Callable[[Action, Action], bool] = lambda one, other: False,
+) -> Choice:
     """Sorts actions into shared and local ones; what needs or excludes an action of another area is shared."""
-    clash, by_id = conflicts(actions), {action.id: action for action in actions}
+    clash, by_id = conflicts(actions, apart), {action.id: action for action in actions}
     together = {action.id for action in actions if len(action.areas) > 1}
     for action in actions:
         for other in (action.needs | clash[action.id]) & by_id.keys():

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from functools import cached_property
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -15,7 +16,7 @@ from uphill_lamp.core.document.setup import Setup, contradictions
 from uphill_lamp.core.judging import AREAS, Area, area_score
 from uphill_lamp.core.light.falling import Falling, falling_of
 from uphill_lamp.core.light.metering import meter
-from uphill_lamp.core.steps.action import Action
+from uphill_lamp.core.steps.action import Action, in_order, with_needs
 from uphill_lamp.core.steps.dependence import RESTS_ON, resting_on
 
 
@@ -31,6 +32,7 @@ class Worth:
         self._scores: dict[tuple[Area, str], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
         self._falling: dict[str, Falling] = {}
+        self._apart: dict[frozenset[str], bool] = {}
 
     def document(self, actions: Iterable[Action]) -> Setup | None:
         """The setup with actions done, in order; None if they do not go together in this room."""
@@ -46,6 +48,49 @@ class Worth:
             return None
         setup = self.base.setup.model_copy(update=parts)
         return None if contradictions(setup) else setup
+
+    def of(self, actions: Sequence[Action]) -> float:
+        """The whole score with actions done, 0-100; -1 if they do not go together."""
+        there = self.document(actions)
+        return -1.0 if there is None else self.whole(there)
+
+    def whole(self, setup: Setup) -> float:
+        """The whole score of a document, 0-100."""
+        return sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
+
+    @cached_property
+    def shares(self) -> dict[Area, float]:
+        """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
+        weights: dict[Area, float] = {area.area: area.weight for area in self.base.areas}
+        total = sum(weights.values())
+        if total <= 0:
+            return {area: 1 / len(weights) for area in weights}
+        return {area: weights[area] / total for area in AREAS if weights.get(area)}
+
+    def apart(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:
+        """Whether of two actions, with what they need among those known, each can be done and not both: two main cameras, two voices.
+
+        Only what both write to the same part of the document is tried; it is that which can contradict itself.
+        """
+        key = frozenset((one.id, other.id))
+        if key not in self._apart:
+            self._apart[key] = bool(one.parts & other.parts) and self._apart_tried(one, other, known)
+        return self._apart[key]
+
+    def taken_in(self, action: Action, chosen: Iterable[Action], known: Mapping[str, Action]) -> list[Action] | None:
+        """A set with one action more, in order, without what does not go with it or can then no longer be done; None if that is needed."""
+        kept = [one for one in chosen if not one.clashes(action) and not self.apart(one, action, known)]
+        names = {one.id for one in kept} | {action.id}
+        while idle := [one for one in kept if not one.needs <= names]:
+            kept = [one for one in kept if one not in idle]
+            names -= {one.id for one in idle}
+        return in_order(names, known) if action.needs <= names else None
+
+    def _apart_tried(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:
+        first, second, both = (with_needs(wanted, known) for wanted in ((one,), (other,), (one, other)))
+        if one in second or other in first or self.document(both) is not None:
+            return False
+        return self.document(first) is not None and self.document(second) is not None
 
     def whole_document(self, actions: Iterable[Action]) -> Setup:
         """The setup with actions done, wholly validated, as it would be saved.

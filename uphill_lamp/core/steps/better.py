@@ -1,0 +1,48 @@
+"""Sets that one action more, or one in the place of others, makes better: what could not be weighed with all the rest has its chance here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+
+from uphill_lamp.core.steps.action import Action, in_order
+from uphill_lamp.core.steps.front import Point, front_of, hull_of
+from uphill_lamp.core.steps.table import Cancelled
+from uphill_lamp.core.steps.worth import Worth
+
+
+def bettered(
+    front: Sequence[Point],
+    pool: Mapping[str, Action],
+    worth: Worth,
+    limit: float,
+    must: frozenset[str] = frozenset(),
+    cancelled: Callable[[], bool] = lambda: False,
+) -> list[Point]:
+    """A front together with what single changes make of the sets on its hull, again and again until none of them helps.
+
+    Args:
+        pool: every action there is, by id, in the order they are done.
+        limit: most money.
+        must: ids that no change may take out.
+
+    Raises:
+        Cancelled: as soon as ``cancelled`` says so.
+    """
+    found, tried = front_of(front), {point.chosen for point in front}
+    done: set[frozenset[str]] = set()
+    while waiting := [point for point in hull_of(found) if point.chosen not in done]:
+        for point in waiting:
+            done.add(point.chosen)
+            here = in_order(point.chosen, pool)
+            for action in pool.values():
+                if cancelled():
+                    raise Cancelled
+                chosen = None if action in here else worth.taken_in(action, here, pool)
+                names = frozenset(one.id for one in chosen or ())
+                if chosen is None or names in tried or not point.chosen & must <= names:
+                    continue
+                tried.add(names)
+                cost = sum(one.amount for one in chosen)
+                if cost <= limit + 1e-9 and (score := worth.of(chosen)) >= 0:
+                    found = front_of([*found, Point(cost, score, names)])
+    return found
