@@ -14,7 +14,7 @@ from uphill_lamp.core.judging import AREAS, Area
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.front import Point, front_of, merged
 
-MOST_COMBINATIONS = 250
+MOST_COMBINATIONS = 300
 Told = Callable[[int, int], None]
 Valued = Callable[[Area, Sequence[Action]], float | None]
 
