@@ -228,6 +228,12 @@ class Nila(TestCase):
             after = applied(self.setup_document, [operation for action in ordered for operation in action.patch])
             self.assertAlmostEqual(appraise(after).score, step.score, places=6)
 
+    def test_no_rung_carries_a_lamp_twice(self) -> None:
+        for ladder in (self.ladder, ladder_of(demo("kitchen-table"), 60.0)):
+            for rung in ladder.rungs:
+                put_where = [path for action in rung.chosen for path in action.writes if path.endswith("/position/x_m")]
+                self.assertEqual(len(put_where), len(set(put_where)), rung.score)
+
     def test_money_buys_less_from_rung_to_rung_and_it_stops_where_it_should(self) -> None:
         rungs = self.ladder.rungs
         slopes = [(b.score - a.score) / (b.cost - a.cost) for a, b in itertools.pairwise(rungs)]

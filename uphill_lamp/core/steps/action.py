@@ -78,6 +78,13 @@ def touches(one: Action, patch: Patch) -> bool:
     return any(path == mine or path.startswith(mine + "/") or mine.startswith(path + "/") for path in after for mine in one.writes)
 
 
+def put_again(one: Action, other: Action) -> bool:
+    """Whether an action puts a lamp elsewhere that another, which cost nothing, has put somewhere: nobody carries it twice."""
+    places = {path for path in one.writes if path.startswith("/lights/") and "/position/" in path}
+    things = {path.split("/")[2] for path in one.writes}
+    return bool(places) and len(things) == 1 and one.cost.kind != "buy" and places <= other.writes.keys()
+
+
 def action_of(move: Move, needs: Iterable[str] = (), slot: str = "", name: str = "") -> Action:
     """A move as an action."""
     return Action(name or move.id, move.title, move.patch, move.cost, move.cautions, move.detail, frozenset(needs), slot)

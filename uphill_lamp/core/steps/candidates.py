@@ -10,7 +10,7 @@ from uphill_lamp.core.frame import cameras
 from uphill_lamp.core.judging import Move
 from uphill_lamp.core.light import bought as lamps
 from uphill_lamp.core.sound import bought as microphones
-from uphill_lamp.core.steps.action import Action, action_of, touches
+from uphill_lamp.core.steps.action import Action, action_of, put_again, touches
 from uphill_lamp.core.steps.worth import Worth
 
 NEW_LAMP = "new lamp"
@@ -77,8 +77,8 @@ def gathered(
         needs = frozenset(one.id for one in before if touches(one, move.patch))
         name = move.id if move.id not in names else f"{move.id}@{len(names)}"
         action = action_of(move, needs, slot, name)
-        if (first := next((one for one in before if one.id == move.id), None)) is not None:
-            # The same move, further on: one action that goes there at once, in the place of the first.
+        if (first := next((one for one in before if one.id == move.id or put_again(one, action)), None)) is not None:
+            # The same move, further on, or the same thing put elsewhere: one action that goes there at once, in the place of the first.
             patch = move.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *move.patch)
             action = replace(action, patch=patch, needs=(needs | first.needs) - {first.id}, slot=first.slot)
         key = tuple(sorted(action.writes.items())), needs
