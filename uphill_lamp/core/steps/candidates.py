@@ -75,7 +75,7 @@ def gathered(
         if move.id in names and move.id not in through and move.id not in anew:
             continue  # it can be had from the start, and need not wait
         needs = frozenset(one.id for one in before if touches(one, move.patch))
-        name = move.id if move.id not in names else f"{move.id}@{len(names)}"
+        name = next(one for one in (move.id, *(f"{move.id}@{number}" for number in range(2, len(names) + 3))) if one not in names)
         action = action_of(move, needs, slot, name)
         if (first := next((one for one in before if one.id == move.id or put_again(one, action)), None)) is not None:
             # The same move, further on, or the same thing put elsewhere: one action that goes there at once, in the place of the first.

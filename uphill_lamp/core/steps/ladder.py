@@ -60,7 +60,8 @@ class Ladder:
     """What can be reached for what, from where the setup stands.
 
     ``front`` is exact over what each round weighed together, most of ``actions`` as a rule: no set of them within the limit has a
-    higher score for as little money; beyond that, none is bettered by one action more or in another's place. ``appraised`` tells how many areas of documents were worked out.
+    higher score for as little money; beyond that, no set on its hull is bettered by one action more or in the place of others.
+    ``appraised`` tells how many areas of documents were worked out.
     """
 
     score: float
@@ -124,7 +125,8 @@ def climbed(
     actions = {name: action for name, action in pool.items() if name in weighed}
     front = _standing(front, actions, worth)
     rungs = _rungs(front, actions, worth, wishes)
-    out = tuple(one for one in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded)) if one.action.id not in actions)
+    told_out = {one.action.id: one for one in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded))}  # each once
+    out = tuple(one for name, one in told_out.items() if name not in actions)
     return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), worth.appraised)
 
 
