@@ -10,14 +10,14 @@ from scipy.ndimage import gaussian_filter
 
 from tests.setups import demo, put
 from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.light.sources import AreaSource
+from uphill_lamp.core.light.sources import AreaSource, PointSource
 from uphill_lamp.core.scene.pinhole import Pinhole, field_of_diagonal
 from uphill_lamp.core.scene.placing import Pane, face_of
 from uphill_lamp.drawings.far_side import develop, lamps
 from uphill_lamp.drawings.far_side.cast import lens_rows
 from uphill_lamp.drawings.far_side.render import shot_of
 from uphill_lamp.drawings.figure.fitted import CLOTH, SKIN, figure_of
-from uphill_lamp.drawings.figure.lit import spots_of, thrown_by
+from uphill_lamp.drawings.figure.lit import _within, spots_of, thrown_by
 
 LENS = Pinhole(np.zeros(3), np.array([0.0, 1.0, 0.0]), np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0]), field_of_diagonal(70, 16 / 9))
 ROWS, COLUMNS = 360, 640
@@ -69,6 +69,31 @@ class Halo(TestCase):
         for reach, truncate in ((0.008, 3), (0.035, 3), (0.08, 2)):
             wanted = gaussian_filter(small, (reach * 128, reach * 128, 0), truncate=truncate)
             np.testing.assert_allclose(develop._bell(small, reach, truncate), wanted, atol=2e-6)
+
+
+class Developing(TestCase):
+    def test_light_beyond_all_numbers_is_developed_to_some_tone_and_the_rest_as_ever(self) -> None:
+        glow, grain = np.zeros((8, 12, 3), np.float32), np.random.default_rng(4).standard_normal((40, 60, 3), dtype=np.float32)
+        table, scale = np.linspace(0, 255, 4096).astype(np.uint8), np.full(3, 0.01, np.float32)
+        plain = np.random.default_rng(5).random((40, 60, 3), dtype=np.float32) * 90
+        odd = plain.copy()
+        odd[3, 4], odd[5, 6], odd[7, 8], odd[9, 10] = np.inf, -np.inf, np.nan, 3e38
+        first, second = np.zeros(plain.shape, np.uint8), np.zeros(plain.shape, np.uint8)
+        for light, out in ((plain, first), (odd, second)):
+            develop.develop_rows(light, scale, glow, 5, grain, np.float32(0.02), table, 0, 40, out)
+        same = np.ones(plain.shape, bool)
+        same[[3, 5, 7, 9], [4, 6, 8, 10]] = False
+        np.testing.assert_array_equal(first[same], second[same])
+
+
+class Beams(TestCase):
+    def test_a_beam_falls_off_across_its_edge_and_is_what_it_was_inside(self) -> None:
+        forward, aside = np.array([0.0, 1.0, 0.0]), np.array([1.0, 0.0, 0.0])
+        lamp = PointSource("cone", np.zeros(3), forward, aside, 800.0, 60.0, 3000.0)
+        half, away_m = math.radians(30), 0.8
+        turns = half + np.array([-0.04, 0.0, 0.04, -0.3]) / away_m
+        places = away_m * (np.cos(turns)[:, None] * forward + np.sin(turns)[:, None] * aside)
+        np.testing.assert_allclose(_within(lamp, places), [1, 0.5, 0, 1], atol=1e-6)
 
 
 class Drafts(TestCase):

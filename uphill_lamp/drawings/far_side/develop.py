@@ -165,4 +165,4 @@ def develop_rows(luminance, scale, glow, step, grain, coarseness, table, begin, 
             linear = line[n] + coarse[n] * coarseness * np.sqrt(max(line[n], least))
             line[n] = min(max(linear * steps, nought), top)
         for n in range(3 * columns):
-            coded[n] = table[np.int32(line[n])]
+            coded[n] = table[min(max(np.int32(line[n]), 0), last)]  # what is no number must not read beside the table either

@@ -170,7 +170,7 @@ def _fineness(source: AreaSource, light: bool) -> int:
 
 
 def _in_two(source: AreaSource, light: bool) -> bool:
-    """Whether of two by two spots two will do, from corner to corner: for the panel of a lamp in a draft."""
+    """Whether of two by two spots two will do, from corner to corner: for a panel or a monitor in a draft."""
     return not source.ring and light and _fineness(source, light) == PANEL_LIGHT
 
 
