@@ -7,6 +7,7 @@ import re
 from pathlib import Path
 
 from tests.browser.story import BrowserTest
+from uphill_lamp.web.setups.models import Revision
 
 
 class WithTheMouse(BrowserTest):
@@ -70,11 +71,12 @@ class WithTheMouse(BrowserTest):
         self.assertGreaterEqual(len(pictures), 3)
         self.assertEqual(self.setup_row.revisions.count(), revisions)
         page.mouse.up()
-        self.until("!document.querySelector('[data-undo]').disabled")
+        self.until("document.querySelector('[data-undo]').ariaDisabled === 'false'")
         self.settled()
         self.assertEqual(self.setup_row.revisions.count(), revisions + 1)
         moved = self.document().lights[1].position
-        scale = float(page.get_attribute('[data-view="plan"]', "data-scale"))
+        drawn = page.evaluate("(() => { const one = document.querySelector('[data-view=plan]'); return one.getScreenCTM().a; })()")
+        scale = drawn * float(page.get_attribute('[data-view="plan"]', "data-scale"))
         self.assertAlmostEqual(moved.x_m - place.x_m, -60 / scale, delta=0.03)
         self.assertAlmostEqual(moved.y_m - place.y_m, -30 / scale, delta=0.03)
         self.assertEqual(self.document().origins["/lights/bench-lamp/position/x_m"], "entered")
@@ -105,7 +107,7 @@ class WithTheMouse(BrowserTest):
         second = self.bench("light", page=self.new_page())
         second.get_by_label("turned up to").fill("50")
         second.get_by_label("turned up to").press("Tab")
-        self.until("!document.querySelector('[data-undo]').disabled", second)
+        self.until("document.querySelector('[data-undo]').ariaDisabled === 'false'", second)
         first.get_by_label("colour").fill("4000")
         first.get_by_label("colour").press("Tab")
         first.get_by_role("alert").wait_for()
@@ -133,8 +135,16 @@ class WithTheKeyboard(BrowserTest):
         page.wait_for_url("**/frame/")
         self.settled()
         before = self.score()
-        page.keyboard.press("Enter")  # nothing in focus: the first finding's move
+        revisions = Revision.objects.count()
+        for key in ("Enter", "ArrowDown", "PageDown", "Space"):  # nothing in focus: nothing is changed
+            page.keyboard.press(key)
+        self._tab_to("Skip to what to fix")
+        page.keyboard.press("Enter")
+        self.assertEqual((page.evaluate("document.activeElement.id"), Revision.objects.count()), ("what-to-fix", revisions))
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
         self.until_score_is_not(before)
+        self.assertEqual(page.evaluate("document.activeElement.id"), "what-to-fix")
         after = self.score()
         self.assertGreater(after, before)
         page.keyboard.press("Control+z")
@@ -167,7 +177,12 @@ class WithTheKeyboard(BrowserTest):
         page.keyboard.press("o")
         self.assertEqual(page.evaluate("getComputedStyle(document.querySelector('.overlay-layer')).visibility"), "hidden")
         page.keyboard.press("k")
-        page.wait_for_url("**/help/")
+        page.get_by_role("dialog").wait_for()
+        page.keyboard.press("3")  # the help lies over the page: its keys do nothing
+        self.axe()
+        page.keyboard.press("Escape")
+        self.assertIn("/light/", page.url)
+        self.assertEqual(page.evaluate("document.activeElement.dataset.thing"), "lights/ceiling-lamp")
 
     def test_letter_keys_can_be_switched_off(self) -> None:
         self.open("/help/").get_by_label("Letter and digit keys are on").uncheck()
@@ -201,7 +216,7 @@ class ForEverybody(BrowserTest):
     def test_the_bench_fits_without_scrolling_and_works_narrow(self) -> None:
         page = self.bench("frame")
         for stage in ("frame", "light", "sound", "eyes"):
-            self.bench(stage)
+            self.bench(stage, folded=True)
             self.assertEqual(
                 page.evaluate("[document.documentElement.scrollWidth <= innerWidth, document.documentElement.scrollHeight <= innerHeight]"),
                 [True, True],

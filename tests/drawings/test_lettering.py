@@ -7,14 +7,17 @@ from xml.etree import ElementTree
 
 from fontTools.ttLib import TTFont
 from fontTools.varLib.instancer import instantiateVariableFont
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from tests.setups import ROOT, demo, demos
+from tests.setups import ROOT, any_setup, demo, demos
 from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.drawings import plan
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.drawings import plan, side
+from uphill_lamp.drawings.captions import Captions
 from uphill_lamp.drawings.lettering import width_px
 
 FONT = ROOT.parent / "uphill_lamp" / "web" / "static" / "vendor" / "font" / "source-sans-3-latin-wght-normal.woff2"
-NAMESPACE = "{http://www.w3.org/2000/svg}"
 
 
 class Lettering(TestCase):
@@ -32,33 +35,47 @@ class Lettering(TestCase):
         self.assertGreater(width_px("лампа", 10), 20)
 
 
-class Plan(TestCase):
-    def test_no_name_lies_on_another_or_on_the_figure_of_the_lamp_in_hand(self) -> None:
+class Captioned(TestCase):
+    def test_no_words_lie_on_others_at_any_size_and_the_selected_thing_keeps_its_name(self) -> None:
         for name in demos():
             appraisal = appraise(demo(name))
-            for picked in ("", *(f"lights/{light.id}" for light in appraisal.setup.lights)):
-                boxes = self._boxes(plan.plan(appraisal, "light", picked))
-                self.assertTrue(boxes)
-                for index, (text, box) in enumerate(boxes):
-                    for other, its in boxes[:index]:
-                        apart = box[2] <= its[0] or its[2] <= box[0] or box[3] <= its[1] or its[3] <= box[1]
-                        self.assertTrue(apart, (name, picked, text, other))
+            for stage in ("frame", "light", "sound", "eyes", "place"):
+                for picked in ("", *(f"lights/{light.id}" for light in appraisal.setup.lights)):
+                    for drawing in (plan.plan(appraisal, stage, picked), side.side(appraisal, stage, picked)):
+                        self._apart(drawing, (name, stage, picked))
+                    if picked and stage == "light":
+                        shown = plan.plan(appraisal, stage, picked)
+                        own = next(light.name for light in appraisal.setup.lights if f"lights/{light.id}" == picked)
+                        self.assertEqual(shown.count(f">{own}</text>"), len(plan.SIZES), (name, picked))
 
-    def _boxes(self, drawing: str) -> list[tuple[str, tuple[float, float, float, float]]]:
-        """Names and figures of a plan with the boxes of their letters, from the drawing as it is sent."""
-        found = []
-        tree = ElementTree.fromstring(drawing)
-        figures = {
-            id(text)
-            for group in tree.iter(NAMESPACE + "g")
-            if "dimension" in group.get("class", "")
-            for text in group.iter(NAMESPACE + "text")
-        }
-        for text in tree.iter(NAMESPACE + "text"):
-            if text.get("class") != "label" and id(text) not in figures:
-                continue
-            x, y, said = float(text.get("x", 0)), float(text.get("y", 0)), text.text or ""
-            wide = width_px(said, 11)
-            left = x - wide / 2 if text.get("text-anchor") == "middle" else x
-            found.append((said, (left, y - 8, left + wide, y + 1)))
-        return found
+    @settings(max_examples=20)
+    @given(any_setup, st.sampled_from(("light", "sound")))
+    def test_nor_in_any_room(self, setup: Setup, stage: str) -> None:
+        self._apart(plan.plan(appraise(setup), stage, "presenter"), setup.name)
+
+    def test_what_is_far_from_the_selected_thing_is_left_out_first(self) -> None:
+        captions = Captions(200, 60, (12,), near=(20, 40))
+        for x in (150, 20, 85):
+            captions.name(x, 40, f"a long name at {x}", 5)
+        captions.beside(20, 40, "an explanation that is left out before any name", "small", 5)
+        told = [text.text for text in ElementTree.fromstring(captions.drawn()[0].text())]
+        self.assertEqual(told[0], "a long name at 20")
+        self.assertNotIn("an explanation that is left out before any name", told)
+
+    def _apart(self, drawing: str, where: object) -> None:
+        groups = [group for group in ElementTree.fromstring(drawing) if "captions" in group.get("class", "")]
+        loose = list(ElementTree.fromstring(drawing).iter("text"))
+        self.assertTrue(groups and not loose)
+        for group in groups:
+            size = float(group.get("class", "").rsplit("-", 1)[1])
+            boxes = [self._box(text, size) for text in group]
+            for index, (words, box) in enumerate(boxes):
+                for other, its in boxes[:index]:
+                    apart = box[2] <= its[0] or its[2] <= box[0] or box[3] <= its[1] or its[3] <= box[1]
+                    self.assertTrue(apart, (where, size, words, other))
+
+    def _box(self, text: ElementTree.Element, size: float) -> tuple[str, tuple[float, float, float, float]]:
+        x, y, said = float(text.get("x", 0)), float(text.get("y", 0)), text.text or ""
+        wide = width_px(said, size)
+        left = x - {"middle": wide / 2, "end": wide, "start": 0}[text.get("text-anchor", "start")]
+        return said, (left, y - 1.0 * size, left + wide, y + 0.38 * size)

@@ -92,7 +92,7 @@ class Ladders(Small):
         self.assertEqual(self.client.post(f"{self.base}steps/do/", {"rung": "1", "parent": before}).status_code, 302)
         self.assertAlmostEqual(appraise(self.document()).score, promised, delta=0.5)
         self.assertNotEqual(self.head(), before)
-        undone = self.client.post(f"{self.base}undo/", {"parent": self.head(), "stage": "frame", "back": "steps"})
+        undone = self.client.post(f"{self.base}undo/", {"parent": self.head(), "stage": "frame", "back": f"{self.base}steps/"})
         self.assertRedirects(undone, f"{self.base}steps/", fetch_redirect_response=False)
         self.assertEqual(self.head(), before)
 

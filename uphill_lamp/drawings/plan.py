@@ -28,45 +28,17 @@ from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
-from uphill_lamp.drawings.lettering import width_px
-from uphill_lamp.drawings.sheet import Box, Sheet, dimension, figure_at, thing, within
-from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, rect, words
+from uphill_lamp.core.tape.words import place_of
+from uphill_lamp.drawings.captions import ASIDE, Captions
+from uphill_lamp.drawings.sheet import Box, Sheet, dimension, thing, within
+from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, rect
 from uphill_lamp.drawings.voice import pattern, reach_rings
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
 WANTED_AWAY_M = 0.65
-FIGURE_WIDE = 92.0  # of a lamp's angle and distance
+GRIP = 13.0  # round what is small, so that a finger finds it [units]
+SIZES = (12.0, 15.0)  # letters: the smaller from 340 px of width, the larger below
 X, Y = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
-
-
-class Labels:
-    """Names put beside their things so that none lies on another."""
-
-    def __init__(self) -> None:
-        self.taken: list[tuple[float, float, float, float]] = []
-
-    def keep_off(self, x: float, y: float, half: float) -> None:
-        """No name near a place."""
-        self.taken.append((x - half, y - half, x + half, y + half))
-
-    def keep_figure(self, x: float, y: float, anchor: str) -> None:
-        """No name on the figure of a dimension, whose text begins or has its middle at a place."""
-        left = x if anchor == "start" else x - FIGURE_WIDE / 2
-        self.taken.append((left, y - 10, left + FIGURE_WIDE, y + 2))
-
-    def put(self, x: float, y: float, text: str, off: float) -> Node:
-        """A name near a place, above or below it, where it is free and inside the drawing."""
-        half = width_px(text, 11) / 2 + 3
-        mid = min(max(x, half + 2), WIDTH - half - 2)
-        tries = [y - off, y + off + 8, y - off - 13, y + off + 21, y - off - 26]
-        foot = next(
-            (try_y for try_y in tries if 12 < try_y < HEIGHT - 3 and self._free(mid - half, try_y - 10, mid + half, try_y + 2)), tries[0]
-        )
-        self.taken.append((mid - half, foot - 10, mid + half, foot + 2))
-        return words(mid, foot, text, class_="label", text_anchor="middle")
-
-    def _free(self, left: float, top: float, right: float, foot: float) -> bool:
-        return all(right < a or left > c or foot < b or top > d for a, b, c, d in self.taken)
 
 
 def plan_sheet(setup: Setup) -> Sheet:
@@ -85,29 +57,37 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         stage: frame, light, sound or eyes; what it is about is drawn stronger.
         picked: handle of the thing in hand, or nothing.
     """
-    setup, sheet, labels = appraisal.setup, plan_sheet(appraisal.setup), Labels()
-    labels.keep_off(*sheet.at(face_of(setup).eyes), 10)
-    if (line_to := _lamp_told(setup, stage, picked)) is not None:
-        labels.keep_figure(*figure_at(sheet.at(face_of(setup).eyes), sheet.at(vector(line_to.position))))
-    return drawing(
-        WIDTH, HEIGHT, "The room from above",
-        _grid(setup, sheet), _walls(setup, sheet, labels), _north(setup),
-        _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, labels), _reach(setup, sheet) if stage == "light" else None,
+    setup, sheet = appraisal.setup, plan_sheet(appraisal.setup)
+    captions = Captions(WIDTH, HEIGHT, SIZES, _selected_at(setup, sheet, picked))
+    x, y = sheet.at(face_of(setup).eyes)
+    captions.keep_off(x - 10, y - 10, x + 10, y + 10)
+    if stage == "light":
+        _sky_words(setup, sheet, captions)
+    drawn = [
+        _grid(setup, sheet), _walls(setup, sheet, captions), _north(setup, captions),
+        _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, captions), _reach(setup, sheet) if stage == "light" else None,
         pattern(setup, sheet) if stage == "sound" else None,
-        _backdrop(setup, sheet, picked, labels), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
+        _backdrop(setup, sheet, picked, captions), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(screen, sheet, picked) for screen in setup.screens),
         _wanted_look(setup, sheet) if stage == "light" else None,
-        _sky_words(setup, sheet) if stage == "light" else None,
-        reach_rings(appraisal, sheet, labels.put) if stage == "sound" else None,
+        reach_rings(appraisal, sheet, captions) if stage == "sound" else None,
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
-        *(_lamp(light, sheet, picked, labels) for light in setup.lights),
-        *(_reflector(one, sheet, picked, labels) for one in setup.reflectors),
+        *(_lamp(light, sheet, picked, captions) for light in setup.lights),
+        *(_reflector(one, sheet, picked, captions) for one in setup.reflectors),
         *(_microphone(setup, microphone, sheet, picked) for microphone in setup.microphones),
-        *(_noise(setup, sheet, picked, labels) if stage == "sound" else []),
+        *(_noise(setup, sheet, picked, captions) if stage == "sound" else []),
         _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
-        _stage_dimension(appraisal, sheet, stage, picked),
+        _stage_dimension(appraisal, sheet, stage, picked, captions),
+    ]  # fmt: skip
+    return drawing(
+        WIDTH, HEIGHT, "The room from above", *drawn, *captions.drawn(),
         class_=f"sheet-drawing plan stage-{stage}", data_scale=sheet.scale, data_view="plan",
     ).text()  # fmt: skip
+
+
+def _selected_at(setup: Setup, sheet: Sheet, picked: str) -> tuple[float, float] | None:
+    place = place_of(setup, picked)
+    return None if place is None else sheet.at(place)
 
 
 def _grid(setup: Setup, sheet: Sheet) -> Node:
@@ -121,21 +101,24 @@ def _grid(setup: Setup, sheet: Sheet) -> Node:
     return group(*lines, class_="grid")
 
 
-def _walls(setup: Setup, sheet: Sheet, labels: Labels) -> Node:
+def _walls(setup: Setup, sheet: Sheet, captions: Captions) -> Node:
     x, y = sheet.at(np.array([0, setup.room.depth_m, 0]))
     w, h = setup.room.width_m * sheet.scale, setup.room.depth_m * sheet.scale
     units = setup.preferences.units
     size = f"{length(setup.room.width_m, units)} × {length(setup.room.depth_m, units)}"
-    labels.taken.append((x + w - 90, y + h + 4, x + w, y + h + 18))
-    return group(rect(x - 2.5, y - 2.5, w + 5, h + 5, class_="wall"), words(x + w, y + h + 16, size, class_="small", text_anchor="end"))
+    captions.figure(x + w, y + h + 16, size, "small", "end", rank=ASIDE)
+    return group(rect(x - 2.5, y - 2.5, w + 5, h + 5, class_="wall"))
 
 
-def _north(setup: Setup) -> Node:
-    turn = -setup.room.north_bearing_deg
+def _north(setup: Setup, captions: Captions) -> Node:
+    """An arrow whose head is the letter itself, so that it needs no room of its own."""
+    turn = math.radians(setup.room.north_bearing_deg)
+    x, y = WIDTH - 20, 22.0
+    captions.keep_off(x - 16, y - 20, x + 16, y + 18)
+    letter = "M-2.6,-8 L-2.6,-14 L2.6,-8 L2.6,-14"
     return group(
-        path("M0,9 L0,-5 M-3.5,-1 L0,-6 L3.5,-1", class_="north"),
-        words(0, -8, "N", class_="small", text_anchor="middle"),
-        transform=f"translate({WIDTH - 20:.0f} 22) rotate({turn:.1f})",
+        path(f"M0,9 L0,-5 M-3.5,-1 L0,-6 L3.5,-1 {letter}", class_="north"),
+        transform=f"translate({x:.0f} {y:g}) rotate({-math.degrees(turn):.1f})",
     )
 
 
@@ -164,7 +147,7 @@ def _daylight(appraisal: Appraisal, sheet: Sheet) -> Node | None:
     return group(*shapes) if shapes else None
 
 
-def _sun(appraisal: Appraisal, sheet: Sheet, labels: Labels) -> Node | None:
+def _sun(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node | None:
     """Where the sun falls at the height of the presenter's eyes."""
     shapes: list[Node] = []
     for beam in appraisal.falling.sources:
@@ -172,7 +155,8 @@ def _sun(appraisal: Appraisal, sheet: Sheet, labels: Labels) -> Node | None:
         corners = within([sheet.at(place) for place in patch], _room_box(appraisal.setup, sheet)) if patch is not None else []
         if len(corners) > 2:
             x, y = np.mean(corners, axis=0)
-            shapes += [polygon(corners, class_="sun"), labels.put(float(x), float(y), "sun at eye height", 0)]
+            shapes.append(polygon(corners, class_="sun"))
+            captions.beside(float(x), float(y), "sun at eye height", "label", 0)
     return group(*shapes) if shapes else None
 
 
@@ -196,15 +180,15 @@ def _reach(setup: Setup, sheet: Sheet) -> Node:
     return group(*shapes)
 
 
-def _sky_words(setup: Setup, sheet: Sheet) -> Node | None:
+def _sky_words(setup: Setup, sheet: Sheet, captions: Captions) -> None:
     """What stands over the windows at the call, below the room."""
     if not setup.room.windows:
-        return None
+        return
     rise_deg, _ = sun_position_deg(setup.place)
     sky = {"clear": "Clear sky", "partly": "Some cloud", "overcast": "Overcast sky"}[setup.place.sky]
     told = f"{sky}, sun {degrees(rise_deg)} up" if rise_deg > 0 else "Dusk or dawn" if rise_deg > -12 else "Night"
     x, y = sheet.at(np.array([0.0, 0.0, 0.0]))
-    return words(x, y + 16, told, class_="small")
+    captions.figure(x, y + 16, told, "small", rank=ASIDE)
 
 
 def _wanted_look(setup: Setup, sheet: Sheet) -> Node:
@@ -230,15 +214,15 @@ def _windows(setup: Setup, sheet: Sheet, picked: str) -> Node:
     )  # fmt: skip
 
 
-def _backdrop(setup: Setup, sheet: Sheet, picked: str, labels: Labels) -> Node:
+def _backdrop(setup: Setup, sheet: Sheet, picked: str, captions: Captions) -> Node:
     things = []
     for (_, pane), item in zip(backdrop_panes(setup), setup.backdrop, strict=True):
         (x1, y1), (x2, y2) = sheet.at(pane.at(0, 0.5)), sheet.at(pane.at(1, 0.5))
         mid = ((x1 + x2) / 2, (y1 + y2) / 2)
         things.append(
-            thing(f"backdrop/{item.id}", item.name, picked, line(x1, y1, x2, y2, class_="backdrop"), line(x1, y1, x2, y2, class_="grip"),
-                  labels.put(mid[0], mid[1], item.name, 8))
-        )  # fmt: skip
+            thing(f"backdrop/{item.id}", item.name, picked, line(x1, y1, x2, y2, class_="backdrop"), line(x1, y1, x2, y2, class_="grip"))
+        )
+        captions.name(*mid, item.name, 8, picked == f"backdrop/{item.id}")
     return group(*things)
 
 
@@ -285,12 +269,12 @@ def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
         things.append(
             thing(f"cameras/{camera.id}", camera.name, picked,
                   group(circle(0, 0, 5, class_="camera"), path("M-3,-4 L0,-9 L3,-4 Z", class_="camera-aim"), transform=f"translate({x:.1f} {y:.1f}) rotate({pose.yaw_deg:.1f})"),
-                  circle(x, y, 9, class_="grip"))
+                  circle(x, y, GRIP, class_="grip"))
         )  # fmt: skip
     return group(*things)
 
 
-def _lamp(light: Light, sheet: Sheet, picked: str, labels: Labels) -> Node:
+def _lamp(light: Light, sheet: Sheet, picked: str, captions: Captions) -> Node:
     x, y = sheet.at(vector(light.position))
     lit = light.on and light.dim > 0 and light.flux_lm > 0
     shape = [circle(x, y, 8, class_="lamp is-on" if lit else "lamp")]
@@ -301,15 +285,15 @@ def _lamp(light: Light, sheet: Sheet, picked: str, labels: Labels) -> Node:
     if not lit:
         shape.append(line(x - 5.5, y + 5.5, x + 5.5, y - 5.5, class_="off-stroke"))
     state = "on" if lit else "off"
-    return thing(
-        f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, 12, class_="grip"), labels.put(x, y, light.name, 12)
-    )
+    captions.name(x, y, light.name, 12, picked == f"lights/{light.id}")
+    return thing(f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, GRIP, class_="grip"))
 
 
-def _reflector(one: Reflector, sheet: Sheet, picked: str, labels: Labels) -> Node:
+def _reflector(one: Reflector, sheet: Sheet, picked: str, captions: Captions) -> Node:
     pane = reflector_pane(one)
     x, y = sheet.at(pane.middle)
-    parts = [_pane_line(pane, sheet, class_="white-sheet"), _pane_line(pane, sheet, class_="grip"), labels.put(x, y, one.name, 10)]
+    parts = [_pane_line(pane, sheet, class_="white-sheet"), _pane_line(pane, sheet, class_="grip")]
+    captions.name(x, y, one.name, 10, picked == f"reflectors/{one.id}")
     return thing(f"reflectors/{one.id}", one.name, picked, *parts)
 
 
@@ -319,17 +303,18 @@ def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str)
         x += 13  # beside the lens it shares its place with
     used = "microphone is-on" if microphone.in_use else "microphone"
     return thing(f"microphones/{microphone.id}", microphone.name + ("" if microphone.in_use else ", not in use"), picked,
-                 rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, 8, class_="grip"))  # fmt: skip
+                 rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, GRIP, class_="grip"))  # fmt: skip
 
 
-def _noise(setup: Setup, sheet: Sheet, picked: str, labels: Labels) -> list[Node]:
+def _noise(setup: Setup, sheet: Sheet, picked: str, captions: Captions) -> list[Node]:
     things = []
     for noise in setup.noises:
         if noise.position is not None:
             x, y = sheet.at(vector(noise.position))
             arcs = "M-3,-5 q4,5 0,10 M1,-7 q6,7 0,14"
             things.append(thing(f"noises/{noise.id}", noise.name, picked, group(path(arcs, class_="noise"), transform=f"translate({x:.1f} {y:.1f})"),
-                                circle(x, y, 9, class_="grip"), labels.put(x, y, noise.name, 12)))  # fmt: skip
+                                circle(x, y, GRIP, class_="grip")))  # fmt: skip
+            captions.name(x, y, noise.name, 12, picked == f"noises/{noise.id}")
     return things
 
 
@@ -339,7 +324,7 @@ def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
     return group(*lines) if lines else None
 
 
-def _tape(setup: Setup, sheet: Sheet) -> Node:
+def _tape(setup: Setup, sheet: Sheet, captions: Captions) -> Node:
     """Crosses where tape goes, each with its two distances to the nearer walls."""
     shapes: list[Node] = []
     listed = marks(setup)
@@ -348,7 +333,7 @@ def _tape(setup: Setup, sheet: Sheet) -> Node:
         shapes.append(path(f"M{x - 5:.1f},{y - 5:.1f} l10,10 M{x - 5:.1f},{y + 5:.1f} l10,-10", class_="tape"))
     for end in listed[0].walls:
         apart_m = float(np.linalg.norm(end - listed[0].place))
-        shapes.append(dimension(sheet.at(listed[0].place), sheet.at(end), length(apart_m, setup.preferences.units)))
+        shapes.append(dimension(captions, sheet.at(listed[0].place), sheet.at(end), length(apart_m, setup.preferences.units)))
     return group(*shapes)
 
 
@@ -360,22 +345,27 @@ def _lamp_told(setup: Setup, stage: str, picked: str) -> Light | None:
     return next((light for light in setup.lights if light.on and light.stands != "ceiling"), None)
 
 
-def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str) -> Node | None:
+def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str, captions: Captions) -> Node | None:
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
     if stage == "place":
-        return _tape(setup, sheet)
+        return _tape(setup, sheet, captions)
     if (lamp := _lamp_told(setup, stage, picked)) is not None:
         place = vector(lamp.position)
         beyond = place - face.eyes
         aside = math.degrees(math.atan2(float(beyond @ face.left), float(beyond @ face.forward)))
         text = f"{degrees(abs(aside))} {'left' if aside > 0 else 'right'} · {length(float(np.linalg.norm(beyond)), units)}"
-        return dimension(sheet.at(face.eyes), sheet.at(place), text, class_="dimension lamp-line")
+        return dimension(captions, sheet.at(face.eyes), sheet.at(place), text, class_="dimension lamp-line")
     if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
         place = microphone_place(setup, setup.microphone_in_use)
         if np.linalg.norm((place - face.lips) - ((place - face.lips) @ UP) * UP) < 0.12:
             return None
         return dimension(
-            sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 14, class_="dimension voice-line"
+            captions,
+            sheet.at(face.lips),
+            sheet.at(place),
+            length(appraisal.heard.path.distance_m, units),
+            14,
+            class_="dimension voice-line",
         )
     return None

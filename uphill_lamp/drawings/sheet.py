@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.drawings.svg import Node, group, line, words
+from uphill_lamp.drawings.captions import PLACED, Captions
+from uphill_lamp.drawings.svg import Node, group, line
 
 Box = tuple[float, float, float, float]  # left, top, right, foot [units]
 Spot = tuple[float, float]
@@ -60,23 +61,19 @@ def thing(handle: str, name: str, picked: str, *children: Node | None) -> Node:
     )  # fmt: skip
 
 
-def figure_at(a: tuple[float, float], b: tuple[float, float]) -> tuple[float, float, str]:
-    """Where a dimension line's figure stands, and whether it begins there or has its middle there."""
-    steep = abs(b[1] - a[1]) > abs(b[0] - a[0])
-    x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
-    return (x + 5, y + 4, "start") if steep else (x, y - 4, "middle")
-
-
-def dimension(a: tuple[float, float], b: tuple[float, float], text: str, off: float = 0.0, class_: str = "dimension") -> Node:
-    """A dimension line between two points, ``off`` units to its side, with its figure."""
+def dimension(
+    captions: Captions, a: tuple[float, float], b: tuple[float, float], text: str, off: float = 0.0, class_: str = "dimension"
+) -> Node:
+    """A dimension line between two points, ``off`` units to its side; its figure is asked of the captions."""
     dx, dy = b[0] - a[0], b[1] - a[1]
     length = max((dx * dx + dy * dy) ** 0.5, 1e-6)
     nx, ny = -dy / length * off, dx / length * off
     ax, ay, bx, by = a[0] + nx, a[1] + ny, b[0] + nx, b[1] + ny
     tx, ty = -dy / length * 4, dx / length * 4
-    x, y, anchor = figure_at((ax, ay), (bx, by))
+    steep = abs(by - ay) > abs(bx - ax)
+    x, y = (ax + bx) / 2, (ay + by) / 2
+    place = (x + 5, y + 4, "start") if steep else (x, y - 4, "middle")
+    captions.figure(place[0], place[1], text, f"{class_} figure-of", place[2], rank=PLACED)
     return group(
-        line(ax, ay, bx, by), line(ax - tx, ay - ty, ax + tx, ay + ty), line(bx - tx, by - ty, bx + tx, by + ty),
-        words(x, y, text, text_anchor=anchor),
-        class_=class_,
+        line(ax, ay, bx, by), line(ax - tx, ay - ty, ax + tx, ay + ty), line(bx - tx, by - ty, bx + tx, by + ty), class_=class_
     )  # fmt: skip

@@ -22,11 +22,14 @@ from uphill_lamp.core.scene.placing import (
 )  # fmt: skip
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.drawings.captions import PLACED, Captions
 from uphill_lamp.drawings.sheet import Sheet, dimension, thing, within
-from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect, words
+from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect
 
 WIDTH, HEIGHT = 560.0, 232.0
 FOOT, TOP = 212.0, 10.0
+SIZES = (12.0, 15.0, 20.0)  # letters: from 500 px of width, from 400, below
+GRIP = 13.0
 BEYOND_FACE_M = 1.25
 BEHIND_FACE_M = 1.0
 
@@ -52,14 +55,17 @@ def side(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         picked: handle of the thing in hand, or nothing.
     """
     setup, sheet = appraisal.setup, side_sheet(appraisal.setup)
-    return drawing(
-        WIDTH, HEIGHT, "You and your desk from the side",
+    captions = Captions(WIDTH, HEIGHT, SIZES)
+    drawn = [
         line(0, FOOT, WIDTH, FOOT, class_="floor"), _walls(setup, sheet), _wedge(setup, sheet), _desk(setup, sheet, picked), _presenter(setup, sheet, picked),
         *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
         _cameras(setup, sheet, picked), *(_lamp(light, sheet, picked) for light in setup.lights), _microphones(setup, sheet, picked),
         _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
-        _angle(appraisal, sheet) if stage in ("frame", "eyes") else None,
-        _dimensions(appraisal, sheet, stage),
+        _angle(appraisal, sheet, captions) if stage in ("frame", "eyes") else None,
+        _dimensions(appraisal, sheet, stage, captions),
+    ]  # fmt: skip
+    return drawing(
+        WIDTH, HEIGHT, "You and your desk from the side", *drawn, *captions.drawn(),
         class_=f"sheet-drawing side stage-{stage}", data_scale=sheet.scale, data_view="side",
     ).text()  # fmt: skip
 
@@ -163,7 +169,7 @@ def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
             base = setup.desk.height_m if camera.mount != "tripod" else 0.0
             stand = line(x, y, x, sheet.at(np.array([pose.place[0], pose.place[1], base]))[1], class_="stand")
         things.append(
-            thing(f"cameras/{camera.id}", camera.name, picked, stand, circle(x, y, 5, class_="camera"), circle(x, y, 9, class_="grip"))
+            thing(f"cameras/{camera.id}", camera.name, picked, stand, circle(x, y, 5, class_="camera"), circle(x, y, GRIP, class_="grip"))
         )
     return group(*things)
 
@@ -181,7 +187,7 @@ def _lamp(light: Light, sheet: Sheet, picked: str) -> Node | None:
             shape.append(line(x, y, x + 15 * dx / size, y + 15 * dy / size, class_="lamp-aim"))
     if not lit:
         shape.append(line(x - 5, y + 5, x + 5, y - 5, class_="off-stroke"))
-    return thing(f"lights/{light.id}", f"{light.name}, {'on' if lit else 'off'}", picked, *shape, circle(x, y, 11, class_="grip"))
+    return thing(f"lights/{light.id}", f"{light.name}, {'on' if lit else 'off'}", picked, *shape, circle(x, y, GRIP, class_="grip"))
 
 
 def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
@@ -197,7 +203,7 @@ def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
                 microphone.name,
                 picked,
                 rect(x - 3, y - 5, 6, 10, rx=3, class_=used),
-                circle(x, y, 8, class_="grip"),
+                circle(x, y, GRIP, class_="grip"),
             )
         )
     return group(*things)
@@ -209,7 +215,7 @@ def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
     return group(*lines) if lines else None
 
 
-def _angle(appraisal: Appraisal, sheet: Sheet) -> Node:
+def _angle(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node:
     """The level line from the eyes, the line to the lens, and how far the lens is off the wanted height."""
     setup, face = appraisal.setup, face_of(appraisal.setup)
     lens = camera_pose(setup, setup.main_camera).place
@@ -223,21 +229,26 @@ def _angle(appraisal: Appraisal, sheet: Sheet) -> Node:
     if not (measure.band and measure.band.holds(view_deg)) and away > 0.05:
         text = f"{length(abs(off_m), setup.preferences.units)} too {'low' if off_m < 0 else 'high'}"
         parts.append(group(line(x - 24, y, x - 24, wy), line(x - 28, y, x - 20, y), line(x - 28, wy, x - 20, wy), class_="fault-line"))
-        parts.append(words(x - 33, (y + wy) / 2 + 4, text, class_="fault-text", text_anchor="end"))
+        captions.figure(x - 33, (y + wy) / 2 + 4, text, "fault-text", "end", rank=PLACED)
     word = "looks up" if view_deg < 0 else "looks down"
-    parts.append(words((x + ex) / 2, min(y, ey) - 7, f"{word} {degrees(abs(view_deg))}", class_="gaze-text", text_anchor="middle"))
+    captions.figure((x + ex) / 2, min(y, ey) - 7, f"{word} {degrees(abs(view_deg))}", "gaze-text", "middle")
     return group(*parts)
 
 
-def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str) -> Node | None:
+def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str, captions: Captions) -> Node | None:
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
     if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
         place: Vector = microphone_place(setup, setup.microphone_in_use)
         return dimension(
-            sheet.at(face.lips), sheet.at(place), length(appraisal.heard.path.distance_m, units), 10, class_="dimension voice-line"
+            captions,
+            sheet.at(face.lips),
+            sheet.at(place),
+            length(appraisal.heard.path.distance_m, units),
+            10,
+            class_="dimension voice-line",
         )
     lens = camera_pose(setup, setup.main_camera).place
     away_m = float(np.linalg.norm(lens - face.eyes))
     (x1, _), (x2, _) = sheet.at(lens), sheet.at(face.eyes)
-    return dimension((x1, FOOT + 15), (x2, FOOT + 15), f"{length(away_m, units)} lens to eyes")
+    return dimension(captions, (x1, FOOT + 15), (x2, FOOT + 15), f"{length(away_m, units)} lens to eyes")

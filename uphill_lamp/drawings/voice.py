@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 
 import numpy as np
 
@@ -12,6 +11,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import face_of, microphone_axis, microphone_place
 from uphill_lamp.core.scene.vectors import direction
 from uphill_lamp.core.sound.capsule import PATTERN_P
+from uphill_lamp.drawings.captions import Captions
 from uphill_lamp.drawings.sheet import Sheet
 from uphill_lamp.drawings.svg import Node, circle, group, polyline
 
@@ -31,7 +31,7 @@ def pattern(setup: Setup, sheet: Sheet) -> Node | None:
     return polyline(points, class_="pattern")
 
 
-def reach_rings(appraisal: Appraisal, sheet: Sheet, named: Callable[[float, float, str, float], Node]) -> Node | None:
+def reach_rings(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node | None:
     """Round the mouth: how near this microphone has to be for the voice to stand 8 dB over the room, and where both are alike."""
     heard = appraisal.heard
     if heard is None:
@@ -42,7 +42,7 @@ def reach_rings(appraisal: Appraisal, sheet: Sheet, named: Callable[[float, floa
         radius = heard.even_distance_m * 10 ** (-over_db / 20) * sheet.scale
         rings.append(circle(x, y, radius, class_="voice-ring is-even" if over_db == 0 else "voice-ring"))
         if over_db == 0:
-            rings.append(named(x, y, "room as loud as you", radius + 4))
+            captions.beside(x, y, "room as loud as you", "label", radius + 4)
     return group(
         Node("title", "Inside the inner ring this microphone hears you 8 dB over the room; at the outer one the room is as loud"), *rings
     )

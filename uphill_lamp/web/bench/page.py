@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from django.http import HttpRequest
+
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.eyes.points import faces, looked_at, near_enough_m
 from uphill_lamp.core.frame.words import desk_words, lens_lines, lid_advice
+from uphill_lamp.core.judging import WANTING, Measure
 from uphill_lamp.core.light.glare import glare_words
 from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.scene.wording import length
@@ -26,6 +29,9 @@ from uphill_lamp.drawings.svg import SvgText
 from uphill_lamp.web.setups.models import Revision, Setup
 
 FULL_PX, CARD_PX, DRAFT_PX = 640, 320, 208
+MAIN_READINGS = 4
+MAIN_ENTRIES = 6
+FEWER_ENTRIES = ((("screens/", "shown/"), 0), ("microphones/", 3))  # beside a drawing of their own
 
 
 @dataclass(frozen=True)
@@ -35,6 +41,11 @@ class Stage:
     slug: str
     label: str
     key: int
+
+    @property
+    def is_bench(self) -> bool:
+        """Whether it is shown on the bench, and not on a page of its own."""
+        return self.slug in SLUGS
 
 
 # Backdrop, Check and Go join when they exist; their keys are kept for them. Place and Steps have pages of their own.
@@ -108,15 +119,29 @@ def context(
     area = appraisal.area(stage)
     brief = picture_context(revision, digest, appraisal, stage, picked, draft=draft)
     return slope_context(setup, appraisal, SLUGS[stage], picked) | brief | {
-        "readings": [one for one in area.measures if one.band or one.id == "sound.level"] if area else (),
+        **_readings([one for one in area.measures if one.band or one.id == "sound.level"] if area else []),
         "findings": appraisal.findings, "with_gains": False,
         "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
         "octaves": octave_chart(appraisal.heard) if stage == "sound" and appraisal.heard else None,
         "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked),
         "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",
-        "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), "entries": entries,
+        "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), **_entries(entries, picked),
         "pickable": () if draft else pickable(appraisal), "said": said,
+    }  # fmt: skip
+
+
+def within_setup(request: HttpRequest, setup: Setup, appraisal: Appraisal, stage: Stage, *, own: bool = False) -> dict[str, Any]:
+    """What every page of a setup beside the bench shows round its own matter: the slope, undo and redo that lead back here.
+
+    Args:
+        stage: what the page belongs to.
+        own: whether it is that stage's own page, and not one under it.
+    """
+    assert setup.head is not None
+    return slope_context(setup, appraisal, stage) | {
+        "revision": setup.head, "can_undo": setup.head.parent_id is not None, "can_redo": setup.head.children.exists(),
+        "back": request.get_full_path() if request.method == "GET" else request.path, "is_within": not own,
     }  # fmt: skip
 
 
@@ -128,6 +153,21 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
         "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
         "spots": spots, "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
+
+
+def _readings(measures: list[Measure]) -> dict[str, Any]:
+    """The readings that weigh most, the others to be folded, and how many of those are off."""
+    heaviest = sorted(measures, key=lambda one: -one.weight)[:MAIN_READINGS]
+    more = [one for one in measures if one not in heaviest]
+    off = sum(one.utility is not None and one.utility < WANTING for one in more)
+    return {"readings": heaviest, "more_readings": more, "more_off": off, "all_readings": [*heaviest, *more]}
+
+
+def _entries(entries: list[Entry], picked: str) -> dict[str, Any]:
+    """The first values of what is selected, the others to be folded; fewer where a drawing stands over them."""
+    first = next((fewer for parts, fewer in FEWER_ENTRIES if picked.startswith(parts)), MAIN_ENTRIES)
+    more = entries[first:]
+    return {"entries": entries[:first], "more_entries": more, "more_faulty": any(entry.fault for entry in more), "all_entries": entries}
 
 
 def _before(revision: Revision, draft: bool) -> str:

@@ -9,6 +9,7 @@ from concurrent.futures import Future
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_POST
 
 from uphill_lamp.core.appraisal import Appraisal, sketched
@@ -163,8 +164,8 @@ def _inline(picture: Future[bytes | None]) -> str:
 
 def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before: Appraisal, words: str) -> HttpResponse:
     if not _wants_fragment(request):
-        if request.POST.get("back") == "steps":
-            return redirect("steps", setup_id)
+        if (back := request.POST.get("back", "")).startswith(f"/setups/{setup_id}/") and url_has_allowed_host_and_scheme(back, None):
+            return redirect(back)
         return redirect(f"{reverse('bench', args=[setup_id, stage])}?picked={picked}")
     setup, revision = _rows(setup_id, stage)
     digest, appraisal = appraised(revision.document)

@@ -20,9 +20,11 @@ from uphill_lamp.core.catalogue.table import COLUMNS, MOST_BYTES, kind_of, read_
 from uphill_lamp.core.document import Refused, read_setup
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, add, remove
+from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue import flows
 from uphill_lamp.web.catalogue.models import Entry
 from uphill_lamp.web.setups import flows as setups
+from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 
 ROLE_WORDS = {
@@ -36,7 +38,7 @@ ROLE_WORDS = {
 def _setup(setup_id: int | None) -> Setup | None:
     if setup_id is None:
         return None
-    return get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    return get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
 
 
 @require_GET
@@ -60,7 +62,15 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
         "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
         "roles": ROLE_WORDS.items(), "typed": {}, "said": request.GET.get("said", "")[:200],
     }  # fmt: skip
-    return render(request, "catalogue/catalogue.html", context | more, status=status)
+    return render(request, "catalogue/catalogue.html", context | _around(request, setup) | more, status=status)
+
+
+def _around(request: HttpRequest, setup: Setup | None) -> dict[str, Any]:
+    """The setup's own frame, where the catalogue is opened from one."""
+    if setup is None or setup.head is None:
+        return {"frame": "base.html"}
+    _, appraisal = appraised(setup.head.document)
+    return {"frame": "within_setup.html"} | bench.within_setup(request, setup, appraisal, bench.STEPS)
 
 
 def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int]) -> dict[str, Any]:

@@ -63,8 +63,8 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
     if sky not in SKIES:
         sky = document.place.sky
     light = day_of(_room(digest, document), wanted, sky)
-    context = page.slope_context(setup, appraisal, page.SLUGS["light"]) | {
-        "revision": setup.head, "digest": digest, "picture_px": page.FULL_PX, "alt": page.alt_text(appraisal), "day": light, "sky": sky,
+    context = page.within_setup(request, setup, appraisal, page.SLUGS["light"]) | {
+        "digest": digest, "picture_px": page.FULL_PX, "alt": page.alt_text(appraisal), "day": light, "sky": sky,
         "skies": SKY_WORDS, "curve": day_curve(light), "steps": _steps(light), "at": light.nearest(datetime.combine(wanted, document.place.call_at.time())),
         "asked": asked or wanted.isoformat(), "fault": fault, "told": _told(light), "changes": clock_changes(light), "legend": YEAR_LEGEND,
         "windows": bool(document.room.windows), "year": year_frame(light, reverse("year-sheet", args=[setup.pk, digest, wanted.year, sky])),

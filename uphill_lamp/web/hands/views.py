@@ -10,6 +10,7 @@ from uphill_lamp.core.document import Refused
 from uphill_lamp.core.frame import hands
 from uphill_lamp.core.tape.quantities import Unreadable, read, unit_of, written
 from uphill_lamp.drawings.hands import bench_picture
+from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -21,7 +22,7 @@ LEAST_M, MOST_M = 0.005, 1.0
 @require_http_methods(["GET", "POST"])
 def hands_on(request: HttpRequest, setup_id: int) -> HttpResponse:
     """What the far side sees of hands and things; a move posted is made."""
-    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
     document, fault = appraisal.setup, ""
@@ -46,8 +47,8 @@ def hands_on(request: HttpRequest, setup_id: int) -> HttpResponse:
         held_fault = f"{unreadable}."
     camera = hands.bench_camera(document)
     view = hands.bench_view(document, camera) if camera else None
-    context = {
-        "setup": setup, "revision": setup.head, "camera": camera, "view": view, "picture": bench_picture(document, view) if view else None,
+    context = page.within_setup(request, setup, appraisal, page.SLUGS["frame"]) | {
+        "camera": camera, "view": view, "picture": bench_picture(document, view) if view else None,
         "moves": list(hands.moves(document)), "held": held, "held_fault": held_fault, "units": units, "fault": fault,
         "typed": typed or written("length", ORDINARY_THING_M, units), "unit": unit_of("length", units),
     }  # fmt: skip

@@ -7,22 +7,21 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 KEYS = (
-    ("1, 2, 3, 4, 6", "Place, Frame, Light, Sound, Eyes"),
-    ("Tab", "from thing to thing"),
-    ("Space or Enter on a thing", "take it in hand"),
-    ("Arrows", "move what is in hand 1 cm; with Shift 10 cm"),
-    ("Page up, Page down", "raise or lower it 1 cm; with Shift 10 cm"),
-    ("Alt with left or right arrow", "turn it 1 degree"),
-    ("Enter with nothing in focus", "do the first finding's move"),
+    ("1, 2, 3, 4, 6, 7", "Place, Frame, Light, Sound, Eyes, Steps: on every page of a setup"),
+    ("Tab", "from thing to thing; the link “Skip to what to fix” comes early"),
+    ("Space or Enter on a thing", "select it"),
+    ("Arrows on a thing", "move it 1 cm; with Shift 10 cm"),
+    ("Page up, Page down on a thing", "raise or lower it 1 cm; with Shift 10 cm"),
+    ("[ and ] on a thing", "turn it 1 degree"),
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
     ("O", "lines over the picture on or off"),
     ("F", "on the stage Light: how much light falls where, in colours, and back"),
     ("Pointer or focus on a move", "the picture as it would be after it"),
     ("G", "the picture as small as in a grid of many, and back"),
-    ("B, held", "the picture as it was before the last change"),
-    ("L", "all lamps off, and on again"),
+    ("B, held", "the picture as it was before the last change; the button “Before” draws a line across it to drag"),
+    ("L, with the focus on the bench", "all lamps off, and on again"),
     ("/", "find a thing by its name"),
-    ("K", "this page"),
+    ("K", "keys and help, over the page"),
     ("Esc", "let go"),
 )
 WORDS = (
@@ -48,4 +47,5 @@ WORDS = (
 @require_GET
 def help_page(request: HttpRequest) -> HttpResponse:
     """What the page shows, the words it uses, the keys."""
-    return render(request, "help/help.html", {"keys": KEYS, "words": WORDS})
+    over = request.headers.get("X-Uphill-Fragment") == "1"  # laid over the page that asks
+    return render(request, "help/over.html" if over else "help/help.html", {"keys": KEYS, "words": WORDS})

@@ -14,6 +14,7 @@ from uphill_lamp.core.sound.clarity import clarity_word
 from uphill_lamp.core.sound.compare import Candidate, candidates, schools
 from uphill_lamp.drawings.octaves import octave_bars
 from uphill_lamp.listening.render import VOICES
+from uphill_lamp.web.bench import page
 from uphill_lamp.web.microphones.hearing import key_of
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
@@ -25,7 +26,7 @@ SHOWN = ("sound.snr", "sound.direct_to_reverberant", "sound.touch", "sound.echo"
 @require_http_methods(["GET", "POST"])
 def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Every microphone in this room; one posted is taken into use."""
-    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
     found, fault = candidates(appraisal.setup), ""
@@ -39,9 +40,14 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
         except (Refused, flows.Stale) as refused:
             fault = f"It does not fit: {refused}"
     threading.Thread(target=_warm, daemon=True).start()
-    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup, digest, found), "setup": setup, "revision": setup.head, "rows": [_row(one) for one in found], "verdict": schools(found), "fault": fault,
+    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup, digest, found), "rows": [_row(one) for one in found], "verdict": schools(found), "fault": fault,
                "units": appraisal.setup.preferences.units}  # fmt: skip
-    return render(request, "microphones/microphones.html", context, status=409 if fault else 200)
+    return render(
+        request,
+        "microphones/microphones.html",
+        context | page.within_setup(request, setup, appraisal, page.SLUGS["sound"]),
+        status=409 if fault else 200,
+    )
 
 
 def _warm() -> None:

@@ -44,7 +44,7 @@ def _shown(request: HttpRequest, setup: Setup, fault: str = "", name_fault: str 
     cards = sorted([here, *(_card(spot) for spot in beside)], key=lambda card: -card["appraisal"].score)
     appraisal = here["appraisal"]
     asked = [{"question": question, "chosen": request.POST.get(question.key, question.first)} for question in spots.QUESTIONS]
-    context = page.slope_context(setup, appraisal, page.PLACE) | {
+    context = page.within_setup(request, setup, appraisal, page.PLACE, own=True) | {
         "cards": cards, "asked": asked, "fault": fault, "name_fault": name_fault, "name": request.POST.get("name", ""),
         "marks": marks(appraisal.setup), "sway": differences.sway_words(appraisal), "plan": plan(appraisal, "place", ""),
     }  # fmt: skip
@@ -98,7 +98,13 @@ def compare(request: HttpRequest, setup_id: int, other_id: int) -> HttpResponse:
         card |= {"marks": marks(card["appraisal"].setup), "sway": differences.sway_words(card["appraisal"])}
     first, second = pair
     rows = differences.rows(first["appraisal"], second["appraisal"])
-    context = {"pair": pair, "first": first, "second": second, "rows": rows, "verdict": _verdict(first, second)}
+    context = page.within_setup(request, first["setup"], first["appraisal"], page.PLACE) | {
+        "pair": pair,
+        "first": first,
+        "second": second,
+        "rows": rows,
+        "verdict": _verdict(first, second),
+    }
     return render(request, "places/compare.html", context)
 
 

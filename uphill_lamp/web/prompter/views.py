@@ -2,27 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
+from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document.devices import Screen
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.eyes import script
 from uphill_lamp.core.eyes.prompter import prompter_size
+from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Script, Setup
 
 
-def _kept(setup_id: int) -> tuple[Setup, Script, Document]:
-    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+def _kept(setup_id: int) -> tuple[Setup, Script, Appraisal]:
+    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
-    return setup, Script.objects.filter(setup=setup).first() or Script(setup=setup), appraisal.setup
+    return setup, Script.objects.filter(setup=setup).first() or Script(setup=setup), appraisal
 
 
 def _screen(document: Document, wanted: str) -> Screen | None:
@@ -38,7 +38,8 @@ def _screen(document: Document, wanted: str) -> Screen | None:
 @require_http_methods(["GET", "POST"])
 def prompter(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The script, pasted or opened from a file, and how it will be read."""
-    setup, kept, document = _kept(setup_id)
+    setup, kept, appraisal = _kept(setup_id)
+    document = appraisal.setup
     faults: dict[str, str] = {}
     if request.method == "POST":
         _take(request, kept, faults)
@@ -46,7 +47,7 @@ def prompter(request: HttpRequest, setup_id: int) -> HttpResponse:
             kept.save()
             return redirect("prompter-read" if "read" in request.POST else "prompter", setup_id)
     screen = _screen(document, kept.screen)
-    context: dict[str, Any] = {"setup": setup, "script": kept, "faults": faults, "screens": [one for one in document.screens if one.on], "screen": screen,
+    context = page.within_setup(request, setup, appraisal, page.SLUGS["eyes"]) | {"script": kept, "faults": faults, "screens": [one for one in document.screens if one.on], "screen": screen,
                                "units": document.preferences.units}  # fmt: skip
     if screen is not None:
         context["size"] = prompter_size(document, screen, kept.comfortable)
@@ -95,7 +96,8 @@ def _take(request: HttpRequest, kept: Script, faults: dict[str, str]) -> None:
 @require_GET
 def read(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The page the script is read from: large, narrow, mirrored if it stands under glass."""
-    setup, kept, document = _kept(setup_id)
+    setup, kept, appraisal = _kept(setup_id)
+    document = appraisal.setup
     screen = _screen(document, kept.screen)
     blocks = script.blocks(kept.text, kept.markdown)
     context = {

@@ -52,11 +52,10 @@ def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 2
     setup, digest, appraisal = _rows(setup_id)
     job = _job(appraisal)
     job.wait(WAIT_S)
-    context = page.ladder_context(setup, digest, appraisal, job) | bench.slope_context(setup, appraisal, bench.STEPS)
+    context = page.ladder_context(setup, digest, appraisal, job) | bench.within_setup(request, setup, appraisal, bench.STEPS, own=True)
     more = {
         "fault": fault, "typed": typed or {}, "wishes": appraisal.setup.preferences,
-        "known_currency": catalogue().knows(appraisal.setup.preferences.currency), "can_undo": setup.head.parent_id is not None,  # type: ignore[union-attr]
-        "can_redo": setup.head.children.exists(),
+        "known_currency": catalogue().knows(appraisal.setup.preferences.currency),
     }  # fmt: skip
     return render(request, "steps/steps.html", context | more | page.voice_of(appraisal), status=status)
 
@@ -220,9 +219,7 @@ def shopping(request: HttpRequest, setup_id: int, number: str) -> HttpResponse:
         ]
         return _csv(table, "shopping-list.csv")
     total = sum(row.amount for row in rows)
-    context = {
-        "setup": setup,
-        "appraisal": appraisal,
+    context = bench.within_setup(request, setup, appraisal, bench.STEPS) | {
         "rows": rows,
         "total": total,
         "ladder": ladder,

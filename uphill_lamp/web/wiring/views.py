@@ -48,9 +48,9 @@ def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 2
     features = [(one, computer_load(document, (one.id,))) for one in SYSTEM_FEATURES]
     context = {
         "plan": plan, "drawn": chain(plan, document.computer.kind.capitalize()), "features": features, "load": computer_load(document), "packing": packing_list(document, plan),
-        "revision": setup.head, "fault": fault, "typed": typed or {}, "units": document.preferences.units,
+        "fault": fault, "typed": typed or {}, "units": document.preferences.units,
     }  # fmt: skip
-    return render(request, "wiring/wiring.html", context | bench.slope_context(setup, appraisal, bench.STEPS), status=status)
+    return render(request, "wiring/wiring.html", context | bench.within_setup(request, setup, appraisal, bench.STEPS), status=status)
 
 
 @require_POST

@@ -46,6 +46,12 @@ def mood(utility: float | None) -> str:
 
 
 @register.filter
+def mood_word(utility: float | None) -> str:
+    """The same for everybody, before the wanted band."""
+    return {"good": "good, ", "fair": "fair, ", "poor": "off, "}.get(mood(utility), "")
+
+
+@register.filter
 def score_mood(score: float | None) -> str:
     """How good a score is, as a class."""
     return "none" if score is None else "low" if score < 45 else "middling" if score < 75 else "high"

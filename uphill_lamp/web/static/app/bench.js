@@ -18,11 +18,14 @@ function bench() {
     wholeAt: 0, // when the last answer with them was asked for [ms]
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
     ...benchPicture,
+    ...benchPanes,
     refused: null, // the last change that a stale page could not make
 
     init() {
       this.plain = this.root.querySelector("img.picture").getAttribute("src");
       this.readState();
+      this.startPanes();
+      this.firstPicture();
       this.askGains();
     },
 
@@ -35,16 +38,16 @@ function bench() {
       this.units = state.unitSystem;
       for (const field of document.querySelectorAll("[data-parent]")) field.value = this.parent;
       for (const field of document.querySelectorAll("[data-picked-field]")) field.value = this.picked;
-      const undo = document.querySelector("[data-undo]");
-      const redo = document.querySelector("[data-redo]");
-      undo.disabled = state.canUndo !== "1";
-      redo.disabled = state.canRedo !== "1";
-      this.write(document.querySelector("[data-units]").firstChild, this.units === "inch" ? "inch" : "cm");
+      // Not disabled, which would take the focus away from somebody who steps back to the first state.
+      document.querySelector("[data-undo]").setAttribute("aria-disabled", String(state.canUndo !== "1"));
+      document.querySelector("[data-redo]").setAttribute("aria-disabled", String(state.canRedo !== "1"));
+      const units = document.querySelector("[data-units]");
+      this.write(units, this.units === "inch" ? "inch" : "cm");
+      units.setAttribute("aria-label", `${units.textContent}, change the units`);
       this.write(document.querySelector(".setup-name").lastChild, state.name);
     },
     // Text put in place again is laid out and painted again, even where it says the same.
     write(place, text) { if (place.textContent !== text) place.textContent = text; },
-    keysOn() { try { return localStorage.getItem("uphill-keys") !== "off"; } catch { return true; } },
 
     // ---- talking to the server
     form(values) {
@@ -72,10 +75,11 @@ function bench() {
       return true;
     },
     // Changes go one after another, each on the revision that the one before it made.
-    change(values, address = `${this.root.dataset.base}change/`) {
+    change(values, address = `${this.root.dataset.base}change/`, then = null) {
       this.chain = this.chain.then(async () => {
         this.waiting = null;
         const shown = this.show(await this.ask(address, values));
+        if (shown) then?.();
         if (shown) await this.askGains();
         return shown;
       });
@@ -85,10 +89,13 @@ function bench() {
     async doMove(move) {
       if (this.doing) return;
       this.doing = true;
-      await this.change({ action: "do", move });
+      await this.change({ action: "do", move }, undefined, () => this.toFindings());
       this.doing = false;
     },
-    step(way) { return this.change({ stage: this.root.dataset.stage }, `/setups/${this.root.dataset.setup}/${way}/`); },
+    step(way) {
+      if (document.querySelector(`[data-${way}]`).getAttribute("aria-disabled") === "true") return null;
+      return this.change({ stage: this.root.dataset.stage }, `/setups/${this.root.dataset.setup}/${way}/`);
+    },
     // The server works on the newest place of the hand while the page is still busy with the answer before it.
     async preview(values) {
       this.waiting = values;
@@ -123,9 +130,24 @@ function bench() {
       const asked = findings.dataset.for;
       try {
         const answer = await fetch(`${this.root.dataset.base}findings/`, { headers: { "X-Uphill-Fragment": "1" } });
+        if (!answer.ok) throw new Error(answer.status);
         const html = await answer.text();
-        if (answer.ok && asked === this.parent) this.swap(html);
-      } catch { /* the next change asks again */ }
+        if (asked === this.parent) this.swap(html);
+      } catch {
+        if (asked === this.parent) this.gainsFailed();
+      }
+    },
+    // What mends it could not be worked out: said in its place, with a way to ask again.
+    gainsFailed() {
+      for (const place of this.root.querySelectorAll("[data-working]")) place.textContent = "What mends it could not be worked out just now.";
+      const first = this.root.querySelector("[data-working]");
+      if (!first) return;
+      const again = document.createElement("button");
+      again.type = "button";
+      again.className = "button is-small";
+      again.dataset.gainsAgain = "";
+      again.textContent = "Try again";
+      first.after(again);
     },
     async pick(handle) {
       if (handle === this.picked) return;
@@ -154,6 +176,7 @@ function bench() {
         } else if (name === "seen") {
           this.swapPicture(here, region);
         } else {
+          this.keepOpen(here, region);
           Alpine.morph(here, region.outerHTML);
         }
       }
@@ -166,6 +189,13 @@ function bench() {
         this.root.querySelector(`[data-region="${this.inHand.view}"] [data-thing="${CSS.escape(this.inHand.handle)}"]`)?.focus({ preventScroll: true });
       }
       this.inHand = null;
+    },
+    // What was folded out stays so.
+    keepOpen(here, region) {
+      for (const fold of here.querySelectorAll("details[open][key]")) {
+        const fresh = region.querySelector(`details[key="${CSS.escape(fold.getAttribute("key"))}"]`);
+        if (fresh) fresh.open = true;
+      }
     },
     // A draft brings only the figures of what is in hand; they go into the fields that are there.
     draftHand(here, region) {
@@ -263,6 +293,10 @@ function bench() {
     clicked(event) {
       if (event.target.closest("[data-levels-switch]")) this.switchLevels();
       if (event.target.closest("[data-small-switch]")) this.switchSmall();
+      if (event.target.closest("[data-divide-switch]")) this.switchDivided();
+      const pane = event.target.closest("[data-show]");
+      if (pane) this.showPane(pane.dataset.show);
+      if (event.target.closest("[data-gains-again]")) { event.target.closest("[data-gains-again]").remove(); this.askGains(); }
       const lens = event.target.closest(".lens-figures summary");
       if (lens) requestAnimationFrame(() => lens.scrollIntoView({ block: "start" }));
       const catchUp = event.target.closest("[data-catch-up]");
@@ -270,6 +304,7 @@ function bench() {
     },
     // However it is typed, pasted or dictated: an answer that arrives meanwhile leaves the field alone.
     typed(event) {
+      if (event.target.matches("[data-divider]")) this.divideAt(event.target);
       if (event.target.matches("[data-field]")) this.typing = event.target.id;
     },
     changed(event) {
@@ -287,52 +322,46 @@ function bench() {
       if (form.matches("[data-move]")) this.doMove(form.elements.move.value);
     },
 
-    // ---- keys
+    // ---- keys. A key changes something only where the thing it changes has the focus itself; what has none scrolls the page.
     pressed(event) {
-      const typing = event.target.closest?.("input, select, textarea, [contenteditable]");
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
-        event.preventDefault();
-        this.step(event.shiftKey ? "redo" : "undo");
-        return;
-      }
-      if (typing && event.key !== "Escape") return;
+      if (event.target.closest?.("dialog")) return;
       if (event.key === "Escape") { this.letGo(event); return; }
+      if (keyTaken(event) || event.metaKey) return;
       const thing = event.target.closest?.("[data-thing]");
+      if (thing && this.turned(event, thing)) return;
+      if (event.ctrlKey || event.altKey) return;
       if (thing && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); this.pick(thing.dataset.thing); return; }
-      if (this.nudged(event, thing)) return;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "Enter" && (event.target === document.body || event.target === document.documentElement || event.target.id === "main")) {
-        const first = this.root.querySelector("[data-move] button");
-        if (first) { event.preventDefault(); first.click(); }
-        return;
-      }
-      if (this.keysOn()) this.letter(event);
+      if (thing && this.nudged(event, thing)) return;
+      if (keysOn()) this.letter(event);
+    },
+    // Before the modifiers are looked at: on many keyboards the brackets are typed with one.
+    turned(event, thing) {
+      const way = { "[": -1, "]": 1 }[event.key];
+      if (!way) return false;
+      event.preventDefault();
+      this.picked = thing.dataset.thing;
+      this.change({ action: "turn", thing: this.picked, degrees: way });
+      return true;
     },
     nudged(event, thing) {
       const ways = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 1, 0], ArrowDown: [0, -1, 0], PageUp: [0, 0, 1], PageDown: [0, 0, -1] };
       const way = ways[event.key];
-      const handle = thing ? thing.dataset.thing : this.picked;
-      const free = thing || event.target === document.body || event.target.id === "main";
-      if (!way || !handle || !free) return false;
+      if (!way) return false;
       event.preventDefault();
-      this.picked = handle;
-      if (event.altKey && way[0]) { this.change({ action: "turn", thing: handle, degrees: way[0] }); return true; }
+      this.picked = thing.dataset.thing;
       const far = NUDGE_M * (event.shiftKey ? 10 : 1);
-      const view = way[2] ? "raise" : (thing?.closest("svg[data-view]")?.dataset.view ?? "plan");
-      this.change({ action: "move", thing: handle, view, right: (way[0] * far).toFixed(3), up: ((way[1] || way[2]) * far).toFixed(3) });
+      const view = way[2] ? "raise" : thing.closest("svg[data-view]").dataset.view;
+      this.change({ action: "move", thing: this.picked, view, right: (way[0] * far).toFixed(3), up: ((way[1] || way[2]) * far).toFixed(3) });
       return true;
     },
     letter(event) {
       const key = event.key.toLowerCase();
-      const stage = this.root.querySelector(`[data-stage-key="${CSS.escape(key)}"]`);
-      if (stage) stage.click();
-      else if (key === "o") this.root.classList.toggle("no-overlays");
-      else if (key === "l") this.change({ action: "lamps" });
+      if (key === "o") this.root.classList.toggle("no-overlays");
+      else if (key === "l" && this.root.contains(event.target)) this.change({ action: "lamps" });
       else if (key === "f") this.switchLevels();
       else if (key === "g") this.switchSmall();
       else if (key === "b") this.holdBefore();
-      else if (key === "k") location.assign("/help/");
-      else if (key === "/") { this.root.querySelector("[data-pick]").focus(); }
+      else if (key === "/") { this.showPane("hand"); this.root.querySelector("[data-pick]").focus(); }
       else return;
       event.preventDefault();
     },
@@ -355,6 +384,7 @@ document.addEventListener("DOMContentLoaded", () => {
   for (const form of document.querySelectorAll("[data-step]")) {
     form.addEventListener("submit", (event) => { event.preventDefault(); data().step(form.dataset.step); });
   }
+  document.querySelector("[data-to-fix]").addEventListener("click", (event) => { event.preventDefault(); data().toFindings(); });
   document.querySelector("[data-units]").addEventListener("click", () => {
     data().change({ action: "units", value: data().units === "cm" ? "inch" : "cm" });
   });

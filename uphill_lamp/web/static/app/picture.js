@@ -1,6 +1,7 @@
 // The bench's picture: what it shows, and how the next one comes in its place.
 const REST_MS = 180;
 const QUIET_MS = 400;
+const LATE_MS = 200; // what is there so soon need not be announced
 const benchPicture = {
   plain: "", // address of the picture as the others see it
   levels: false, // whether its light is shown instead
@@ -10,6 +11,8 @@ const benchPicture = {
   resting: 0, // the timer that waits for a pointer to rest on it
   small: false, // whether it is shown as small as in a grid of many
   held: false, // whether the state before the last change is
+  divided: false, // whether that state is, left of a line across the picture
+  late: 0, // the timer after which a picture on its way is told
 
   // The picture stays until the next one has arrived; the lines over it change at once.
   swapPicture(here, region) {
@@ -18,6 +21,7 @@ const benchPicture = {
     image.dataset.levels = next.dataset.levels;
     if (next.dataset.before) image.dataset.before = next.dataset.before;
     else delete image.dataset.before;
+    here.querySelector("[data-divide-switch]").hidden = !next.dataset.before;
     this.plain = next.getAttribute("src");
     this.after = null;
     this.quietUntil = performance.now() + QUIET_MS;
@@ -36,6 +40,10 @@ const benchPicture = {
     this.root.classList.toggle("shows-before", this.held);
     this.root.classList.toggle("shows-after", Boolean(this.after) && !this.held);
     this.root.classList.toggle("shows-small", this.small);
+    this.root.classList.toggle("is-divided", this.divided && !this.held && !this.after && Boolean(image.dataset.before));
+    this.root.querySelector("[data-divide-switch]").setAttribute("aria-pressed", String(this.divided));
+    const before = this.root.querySelector("img.before");
+    if (this.divided && image.dataset.before && before.getAttribute("src") !== image.dataset.before) before.src = image.dataset.before;
     this.root.querySelector("[data-levels-switch]")?.setAttribute("aria-pressed", String(this.levels));
     this.root.querySelector("[data-small-switch]")?.setAttribute("aria-pressed", String(this.small));
     const tag = this.root.querySelector("[data-picture-tag]");
@@ -67,11 +75,23 @@ const benchPicture = {
   },
   switchSmall() {
     this.small = !this.small;
+    if (this.small) this.divided = false;
     this.look();
+  },
+  switchDivided() {
+    this.divided = !this.divided;
+    if (this.divided) this.levels = this.small = false;
+    this.look();
+    if (this.divided) this.root.querySelector("[data-divider]").focus({ preventScroll: true });
+  },
+  divideAt(slider) {
+    slider.closest(".divider").parentElement.style.setProperty("--divided", `${slider.value}%`);
+    slider.setAttribute("aria-valuetext", `${slider.value} % of the picture as before`);
   },
   switchLevels() {
     if (!this.root.querySelector("[data-levels-switch]")) return;
     this.levels = !this.levels;
+    if (this.levels) this.divided = false;
     this.look();
   },
   holdBefore() {
@@ -84,15 +104,33 @@ const benchPicture = {
     this.held = false;
     this.look();
   },
+  // A picture that is long on its way says that it is being drawn.
+  drawing(on) {
+    clearTimeout(this.late);
+    const told = () => {
+      this.root.classList.toggle("is-drawing", on);
+      this.root.querySelector(".seen").toggleAttribute("aria-busy", on);
+    };
+    if (on) this.late = setTimeout(told, LATE_MS);
+    else told();
+  },
+  firstPicture() {
+    const image = this.root.querySelector("img.picture");
+    if (image.complete) return;
+    this.drawing(true);
+    for (const end of ["load", "error"]) image.addEventListener(end, () => { if (!this.fetching) this.drawing(false); }, { once: true });
+  },
   // One picture is fetched at a time, then the newest wanted: a drag would else cut off each before it arrives.
   showPicture(image, address) {
     this.wanted = address;
     if (this.fetching || image.getAttribute("src") === address) return;
     this.fetching = true;
+    this.drawing(true);
     const done = () => {
       image.removeEventListener("load", done);
       image.removeEventListener("error", done);
       this.fetching = false;
+      this.drawing(false);
       if (this.wanted !== address) this.showPicture(image, this.wanted);
     };
     image.addEventListener("load", done);

@@ -56,15 +56,23 @@
   }
   function pace(step) { wpm = Math.min(Math.max(wpm + step, LEAST), MOST); show(); }
   const does = {
-    toggle: () => run(!running), faster: () => pace(STEP), slower: () => pace(-STEP), mirror: () => page.classList.toggle("is-mirrored"),
-    restart: () => { words = 0; show(); }, forward: () => by(1), back: () => by(-1), leave: () => location.assign(page.dataset.back),
+    toggle: () => run(!running), start: () => run(true), faster: () => pace(STEP), slower: () => pace(-STEP), mirror: () => page.classList.toggle("is-mirrored"),
+    restart: () => { words = 0; show(); }, forward: () => by(1), back: () => by(-1),
+    leave: () => (running ? run(false) : location.assign(page.dataset.back)), // what a clicker sends to end a show only stops first
     fill: () => (document.fullscreenElement ? document.exitFullscreen() : document.documentElement.requestFullscreen?.().catch(() => {})),
   };
-  const keys = { " ": "toggle", ArrowUp: "faster", ArrowDown: "slower", ArrowRight: "forward", ArrowLeft: "back", m: "mirror", M: "mirror", f: "fill", F: "fill", Home: "restart", Escape: "leave" };
+  // Page keys, arrows, Enter, B, the full stop and F5 are what clickers and foot pedals send.
+  const keys = {
+    " ": "toggle", Enter: "toggle", F5: "start", PageDown: "forward", PageUp: "back", ArrowUp: "faster", ArrowDown: "slower",
+    ArrowRight: "forward", ArrowLeft: "back", Home: "restart", Escape: "leave", b: "toggle", ".": "toggle", m: "mirror", f: "fill",
+  };
+  const lettersOn = () => { try { return localStorage.getItem("uphill-keys") !== "off"; } catch { return true; } };
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.closest?.("button, a") && (event.key === " " || event.key === "Enter")) return;
-    const wish = keys[event.key];
+    const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+    if (/^[a-z.]$/.test(key) && !lettersOn()) return;
+    const wish = keys[key];
     if (!wish || (wish === "leave" && document.fullscreenElement)) return;
     event.preventDefault();
     does[wish]();

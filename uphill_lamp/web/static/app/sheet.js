@@ -14,10 +14,5 @@
       write("uphill-sheet", next);
       show();
     });
-    const keys = document.querySelector("[data-keys-switch]");
-    if (keys) {
-      keys.checked = read("uphill-keys") !== "off";
-      keys.addEventListener("change", () => write("uphill-keys", keys.checked ? "on" : "off"));
-    }
   });
 })();

@@ -41,12 +41,4 @@
       if (Number.isFinite(money) && money >= 0) { slider.value = money; show(money); }
     });
   }
-  // The keys of the slope, and undo and redo, as on the bench.
-  document.addEventListener("keydown", (event) => {
-    if (event.target.closest("input, select, textarea") || event.altKey) return;
-    const undo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z";
-    if (undo) { event.preventDefault(); document.querySelector(event.shiftKey ? "[data-redo]" : "[data-undo]")?.click(); return; }
-    if (event.ctrlKey || event.metaKey) return;
-    document.querySelector(`[data-stage-key="${CSS.escape(event.key)}"]`)?.click();
-  });
 })();
