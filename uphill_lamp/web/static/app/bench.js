@@ -324,7 +324,7 @@ function bench() {
 
     // ---- keys. A key changes something only where the thing it changes has the focus itself; what has none scrolls the page.
     pressed(event) {
-      if (event.target.closest?.("dialog")) return;
+      if (event.target.closest?.("dialog[open]")) return;
       if (event.key === "Escape") { this.letGo(event); return; }
       if (keyTaken(event) || event.metaKey) return;
       const thing = event.target.closest?.("[data-thing]");

@@ -3,7 +3,7 @@
 const keysOn = () => { try { return localStorage.getItem("uphill-keys") !== "off"; } catch { return true; } };
 
 // Whether a key belongs to what has the focus: words are typed there, or it lies over the page.
-const keyTaken = (event) => Boolean(event.target.closest?.("input:not([type=range]), select, textarea, [contenteditable], dialog"));
+const keyTaken = (event) => Boolean(event.target.closest?.("input:not([type=range]), select, textarea, [contenteditable], dialog[open]"));
 
 (() => {
   const over = () => document.querySelector("[data-help-over]");
