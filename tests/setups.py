@@ -39,7 +39,7 @@ def put(setup: Setup, **values: Any) -> Setup:
 
 answers = st.fixed_dictionaries(
     {
-        question.key: st.lists(st.sampled_from(sorted(question.keys)), unique=True)
+        question.key: st.lists(st.sampled_from(sorted(question.keys - {"nothing"})), unique=True)
         if question.several
         else st.sampled_from(sorted(question.keys))
         for question in QUESTIONS

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from tests.setups import demo, put
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.catalogue.kind import CONNECTORS, Kind
-from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue, catalogue, using
+from uphill_lamp.core.catalogue.meant import using
+from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, MOST_ROWS, read_table, shipped, written_table
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.offers import bought, needed, offered, with_all

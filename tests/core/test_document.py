@@ -10,6 +10,7 @@ from typing import Any
 from unittest import TestCase, mock
 
 import jsonschema
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -18,6 +19,7 @@ from uphill_lamp.core.document import Refused, applied, read_setup, setup_from, 
 from uphill_lamp.core.document.quickstart import QUESTIONS, setup_from_answers
 from uphill_lamp.core.document.schema import expected_at, setup_schema
 from uphill_lamp.core.report import report_schema
+from uphill_lamp.core.scene.placing import camera_pose, face_of
 
 Change = Callable[[dict[str, Any]], object]
 
@@ -122,14 +124,37 @@ class Keeping(TestCase):
     @given(any_setup)
     def test_every_answer_gives_a_whole_setup_that_reads_back_alike(self, setup: Any) -> None:
         self.assertEqual(read_setup(written(setup).encode()), setup)
-        self.assertEqual(setup.origins, {})
+        self.assertEqual(set(setup.origins.values()), {"entered"})
+
+    def test_what_the_words_of_an_answer_say_is_what_the_bench_then_shows(self) -> None:
+        """Every camera at every height and distance: lens over the eyes and way to them within 2 cm of the figures in the words."""
+        asked = {question.key: question for question in QUESTIONS}
+        for camera in asked["camera"].answers:
+            for height in asked["height"].answers:
+                for distance in asked["distance"].answers:
+                    setup = setup_from_answers({"camera": camera.key, "height": height.key, "distance": distance.key})
+                    lens = camera_pose(setup, setup.main_camera).place - face_of(setup).eyes
+                    told = int("".join(filter(str.isdigit, height.words)) or 0) * (1 if "above" in height.key else -1)
+                    away = int("".join(filter(str.isdigit, distance.words)))
+                    self.assertAlmostEqual(100 * lens[2], told, delta=2, msg=(camera.key, height.words, distance.words))
+                    self.assertAlmostEqual(100 * float(np.linalg.norm(lens)), away, delta=2, msg=(camera.key, height.words, distance.words))
+
+    def test_an_answer_given_counts_as_entered_and_nothing_else_does(self) -> None:
+        self.assertEqual(setup_from_answers({}).origins, {})
+        self.assertEqual(setup_from_answers({"lamps": []}, "").origins, {})
+        for question in QUESTIONS:
+            for answer in question.answers:
+                setup = setup_from_answers({question.key: [answer.key] if question.several else answer.key})
+                empty = (question.key, answer.key) in {("window", "none"), ("behind", "wall"), ("behind", "room")}
+                self.assertEqual(bool(setup.origins), not empty, (question.key, answer.key))
+        self.assertEqual(setup_from_answers({}, "Mine").origins, {"/name": "entered"})
 
     def test_at_most_ten_questions_and_every_drawn_answer_is_taken(self) -> None:
         self.assertLessEqual(len(QUESTIONS), 10)
         for question in QUESTIONS:
             for answer in question.answers:
                 setup_from_answers({question.key: [answer.key] if question.several else answer.key})
-        for wrong in ({"camera": "drone"}, {"lamps": ["sun"]}, {"camera": ["laptop", "phone"]}):
+        for wrong in ({"camera": "drone"}, {"lamps": ["sun"]}, {"lamps": ["ceiling", "nothing"]}, {"camera": ["laptop", "phone"]}):
             with self.assertRaises(Refused):
                 setup_from_answers(wrong)
 

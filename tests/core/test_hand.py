@@ -135,6 +135,17 @@ class TapeMeasure(TestCase):
         for text, units, metres in (
             ("62", "cm", 0.62),
             ("62 cm", "inch", 0.62),
+            ("2'4\"", "inch", 0.7112),
+            ("2' 4\"", "cm", 0.7112),
+            ("2 ft 4 in", "cm", 0.7112),
+            ("2ft 4in", "inch", 0.7112),
+            ('28½"', "inch", 0.7239),
+            ("28 1/2 in", "cm", 0.7239),
+            ("28 1/2", "inch", 0.7239),
+            ("½ m", "cm", 0.5),
+            ("2′ 4½″", "cm", 0.7239),
+            ("2 ft", "inch", 0.6096),
+            ("3 feet 0 inches", "cm", 0.9144),
             ("0,62 m", "cm", 0.62),
             ('24.5"', "cm", 0.6223),
             ("24.5", "inch", 0.6223),
@@ -143,7 +154,25 @@ class TapeMeasure(TestCase):
         ):
             self.assertAlmostEqual(read("length", text, units), metres, msg=text)  # type: ignore[arg-type]
         self.assertEqual((read("percent", "60 %", "cm"), read("angle", "12°", "cm"), read("number", "470 lm", "cm")), (0.6, 12, 470))
-        for text in ("", "abc", "1e400", "nan", "inf", "12 parsec", "1.2.3", "--3", "9" * 60, "6 2"):
+        for text in (
+            "",
+            "abc",
+            "1e400",
+            "nan",
+            "inf",
+            "12 parsec",
+            "1.2.3",
+            "--3",
+            "9" * 60,
+            "6 2",
+            "281/2",
+            "28.5½",
+            "3/2",
+            "1/0",
+            "2'13\"",
+            "2' 4 cm",
+            "½½",
+        ):
             for quantity in ("length", "angle", "percent", "number"):
                 with self.assertRaises(Unreadable):
                     read(quantity, text if text != "12 parsec" or quantity != "number" else "12 <b>", "cm")  # type: ignore[arg-type]

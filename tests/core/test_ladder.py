@@ -12,7 +12,8 @@ from hypothesis import HealthCheck, Phase, given, settings
 
 from tests.setups import any_setup, demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.catalogue.prices import Catalogue, using
+from uphill_lamp.core.catalogue.meant import using
+from uphill_lamp.core.catalogue.prices import Catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Refused, Setup, applied, typical
 from uphill_lamp.core.document.patch import add, remove, replace

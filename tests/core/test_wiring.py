@@ -9,7 +9,8 @@ from hypothesis import HealthCheck, given, settings
 
 from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.catalogue.prices import Catalogue, catalogue, using
+from uphill_lamp.core.catalogue.meant import using
+from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, replace

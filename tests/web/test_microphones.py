@@ -73,4 +73,4 @@ class SideBySide(TestCase):
             refused = self.client.post("/hear/own/", upload)
             self.assertEqual(refused.status_code, 422)
             self.assertIn("expected", refused.json()["fault"])
-        self.assertEqual(self.client.get("/hear/own/").status_code, 405)
+        self.assertEqual(self.client.put("/hear/own/").status_code, 405)

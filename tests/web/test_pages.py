@@ -21,11 +21,12 @@ from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
+from django.utils import timezone
 
 from tests.setups import ROOT, demo
 from uphill_lamp.core.document import read_setup, written
 from uphill_lamp.web.bench import pictures, views
-from uphill_lamp.web.setups import documents, flows
+from uphill_lamp.web.setups import deletion, documents, flows
 from uphill_lamp.web.setups.models import Revision, Setup
 
 
@@ -186,8 +187,22 @@ class Safety(WebTest):
         strict = Client(enforce_csrf_checks=True, HTTP_HOST="localhost")
         self.assertEqual(strict.post("/demo/reset/").status_code, 403)
         self.assertEqual(strict.post(f"/setups/{self.setup_row.pk}/frame/change/", {"action": "lamps"}).status_code, 403)
-        for path in (f"/setups/{self.setup_row.pk}/delete/", "/demo/reset/", f"/setups/{self.setup_row.pk}/undo/"):
-            self.assertEqual(self.client.get(path).status_code, 405)
+
+    def test_an_address_of_a_form_opened_by_hand_leads_to_its_page_and_changes_nothing(self) -> None:
+        before, one = self.head(), f"/setups/{self.setup_row.pk}/"
+        ways = {
+            f"{one}delete/": "/", f"{one}copy/": "/", f"{one}bring-back/": "/", f"{one}undo/": one, f"{one}redo/": one,
+            f"{one}frame/change/": f"{one}frame/", f"{one}light/preview/": f"{one}light/", f"{one}place/add/": f"{one}place/",
+            f"{one}place/posture/": f"{one}place/", f"{one}place/choose/": f"{one}place/", f"{one}wiring/keep/": f"{one}wiring/",
+            "/hear/own/": "/", f"{one}catalogue/owned/": f"{one}catalogue/",
+            **{f"{one}steps/{what}/": f"{one}steps/" for what in ("wish", "do", "stop")},
+            **{f"{start}catalogue/{what}/": f"{start}catalogue/" for what in ("price", "away", "rate", "add", "open") for start in ("/", one)},
+        }  # fmt: skip
+        for path, leads in ways.items():
+            answer = self.client.get(path)
+            self.assertEqual((answer.status_code, answer.headers.get("Location")), (302, leads), path)
+            self.assertEqual(self.client.put(path).status_code, 405, path)
+        self.assertEqual((self.head(), Setup.objects.count()), (before, len(flows.DEMO_FILES)))
 
     def test_no_page_has_inline_script_style_or_an_address_outside(self) -> None:
         for path in ("/", "/setups/new/", "/files/", "/help/", f"/setups/{self.setup_row.pk}/light/"):
@@ -260,18 +275,39 @@ class FilesAndSetups(WebTest):
         self.assertEqual(self.client.get(path.replace("bench-lamp", "none")).status_code, 404)
         self.assertContains(self.client.get(f"/setups/{self.setup_row.pk}/light/?picked=lights/bench-lamp"), "Measured light")
 
-    def test_resetting_the_demo_leaves_one_s_own_setups_alone(self) -> None:
+    def test_bringing_back_the_demo_asks_and_touches_nothing_that_was_changed(self) -> None:
         self.client.post(f"/setups/{self.setup_row.pk}/copy/")
         self.post(action="lamps")
+        mine = self.head()
+        self.client.post(f"/setups/{Setup.objects.get(demo='kitchen-table').pk}/delete/")
+        asked = self.client.get("/demo/reset/")
+        self.assertContains(asked, "2 demo setups will be added")
+        self.assertContains(asked, "Clock bench, evening class")
+        self.assertEqual(Setup.objects.count(), len(flows.DEMO_FILES))  # asking does nothing
         self.client.post("/demo/reset/")
-        names = list(Setup.objects.values_list("name", flat=True))
-        self.assertEqual(len(names), len(flows.DEMO_FILES) + 1)
-        self.assertIn("Clock bench, evening class, copy", names)
+        self.assertEqual(self.head(), mine)
+        self.assertEqual(self.setup_row.demo, "")
         fresh = Setup.objects.select_related("head").get(demo="clock-bench")
         self.assertEqual(read_setup(fresh.head.document.encode()), demo())  # type: ignore[union-attr]
-        self.client.post(f"/setups/{fresh.pk}/delete/")
-        self.assertFalse(Setup.objects.filter(pk=fresh.pk).exists())
-        self.assertContains(self.client.get("/"), "demo setups")
+        self.assertEqual(Setup.objects.count(), len(flows.DEMO_FILES) + 2)
+        self.client.post("/demo/reset/")
+        self.assertEqual(Setup.objects.count(), len(flows.DEMO_FILES) + 2)
+
+    def test_what_was_deleted_can_be_brought_back_for_a_day(self) -> None:
+        head, path = self.head(), f"/setups/{self.setup_row.pk}/"
+        gone = self.client.post(f"{path}delete/", follow=True)
+        self.assertContains(gone, "was deleted")
+        for address in (f"{path}frame/", f"{path}export/", f"{path}steps/"):
+            self.assertEqual(self.client.get(address).status_code, 404, address)
+        self.assertContains(self.client.get("/"), "Deleted within a day")
+        self.client.post(f"{path}bring-back/")
+        self.assertEqual(self.head(), head)
+        self.assertEqual(self.client.get(f"{path}frame/").status_code, 200)
+        self.client.post(f"{path}delete/")
+        Setup.everything.filter(pk=self.setup_row.pk).update(deleted_at=timezone.now() - deletion.DELETED_FOR)
+        self.assertNotContains(self.client.get("/"), "Deleted within a day")
+        self.assertFalse(Setup.everything.filter(pk=self.setup_row.pk).exists())
+        self.assertEqual(self.client.post(f"{path}bring-back/").status_code, 404)
 
     def test_quick_start_keeps_what_was_answered_when_something_is_wrong(self) -> None:
         answer = self.client.post(

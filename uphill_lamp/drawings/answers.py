@@ -107,6 +107,13 @@ def _lamps(key: str) -> list[Node]:
             polygon([(46, 29), (74, 29), (92, 62), (28, 62)], class_="glow"),
             _head_front(60, 56),
         ]
+    if key == "nothing":
+        return [
+            path("M46,30 L54,16 h12 L74,30 Z", class_="ink"),
+            line(60, 4, 60, 16, class_="ink"),
+            line(42, 34, 78, 10, class_="ink thick"),
+            _head_front(60, 56),
+        ]
     x, way = (24, 1) if key == "desk_left" else (96, -1)
     # The sketch shows the presenter from the front, so their left is on the right of it.
     x, way = 120 - x, -way

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
-from uphill_lamp.core.judging import Band, Measure
 from uphill_lamp.core.scene.wording import lux
 from uphill_lamp.drawings.svg import Node, SvgText, line, path, rect
+
+if TYPE_CHECKING:
+    from uphill_lamp.core.judging import Band, Measure
 
 WIDTH, HEIGHT = 100.0, 14.0
 SIGNED = ("frame.view_angle", "light.exposure", "light.separation", "light.tint", "light.key_height")

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import threading
 import webbrowser
+from pathlib import Path
 
+KINDS = Path(__file__).resolve().parents[1] / "core" / "catalogue" / "kinds.csv"
+WARM_AFTER_S = 2.0  # what is heavy is imported once the first page has come and gone
 MOST_BODY_BYTES = 25_000_000  # a file too large for a setup still gets its clear answer; beyond this nothing is read
 
 
@@ -27,14 +31,27 @@ def prepare() -> None:
     from django.core.management import call_command
 
     call_command("migrate", interactive=False, verbosity=0)
-    from uphill_lamp.web.setups import flows
     from uphill_lamp.web.setups.models import Setup
 
-    if not Setup.objects.exists():
-        flows.load_demo()
-    from uphill_lamp.web.catalogue import flows as catalogue
+    if not Setup.everything.exists():
+        from uphill_lamp.web.setups import flows  # once: a start with setups needs nothing of the computation
 
-    catalogue.load()
+        flows.load_demo()
+    _load_catalogue()
+
+
+def _load_catalogue() -> None:
+    """Loads kinds that have come since the last start; told by the table that ships, which then need not be read."""
+    from uphill_lamp.web import settings
+    from uphill_lamp.web.catalogue.models import Entry
+
+    shipped, stamp = hashlib.sha256(KINDS.read_bytes()).hexdigest(), settings.STATE / "catalogue-loaded"
+    if Entry.objects.exists() and stamp.is_file() and stamp.read_text() == shipped:
+        return
+    from uphill_lamp.web.catalogue import flows  # as above
+
+    flows.load()
+    stamp.write_text(shipped)
 
 
 def demo(port: int, browser: bool = True) -> int:
@@ -53,7 +70,9 @@ def demo(port: int, browser: bool = True) -> int:
         return 2
     address = f"http://127.0.0.1:{port}/"
     print(f"Uphill Lamp is at {address} (Ctrl+C ends it)", flush=True)
-    threading.Thread(target=_warm, daemon=True).start()
+    later = threading.Timer(WARM_AFTER_S, _warm)
+    later.daemon = True
+    later.start()
     if browser and (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.name == "nt"):
         webbrowser.open(address)
     try:

@@ -50,7 +50,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "uphill_lamp.web.catalogue.flows.InForce",
+    "uphill_lamp.web.catalogue.middleware.InForce",
 ]
 ROOT_URLCONF = "uphill_lamp.web.urls"
 TEMPLATES = [

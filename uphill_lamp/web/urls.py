@@ -2,31 +2,54 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from importlib import import_module
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
 from django.urls import path
 
-from uphill_lamp.web.bench import pictures
-from uphill_lamp.web.bench import views as bench
-from uphill_lamp.web.catalogue import views as catalogue
-from uphill_lamp.web.day import views as day
-from uphill_lamp.web.files import views as files
-from uphill_lamp.web.hands import views as hands
-from uphill_lamp.web.help import views as help_views
-from uphill_lamp.web.lamp import views as lamp
-from uphill_lamp.web.microphones import hearing
-from uphill_lamp.web.microphones import views as microphones
-from uphill_lamp.web.places import views as places
-from uphill_lamp.web.prompter import views as prompter
-from uphill_lamp.web.quickstart import views as quickstart
-from uphill_lamp.web.setups import views as setups
-from uphill_lamp.web.steps import views as steps
-from uphill_lamp.web.wiring import views as wiring
+
+class Late:
+    """A module's views, imported when the first of them is asked for: the first page needs none of the computation."""
+
+    def __init__(self, module: str) -> None:
+        self.module = f"uphill_lamp.web.{module}"
+
+    def __getattr__(self, name: str) -> Callable[..., HttpResponse]:
+        def view(request: HttpRequest, **named: Any) -> HttpResponse:
+            answer: HttpResponse = getattr(import_module(self.module), name)(request, **named)
+            return answer
+
+        return view
+
+
+pictures = Late("bench.pictures")
+bench = Late("bench.views")
+catalogue = Late("catalogue.views")
+day = Late("day.views")
+files = Late("files.views")
+hands = Late("hands.views")
+help_views = Late("help.views")
+lamp = Late("lamp.views")
+hearing = Late("microphones.hearing")
+microphones = Late("microphones.views")
+places = Late("places.views")
+prompter = Late("prompter.views")
+quickstart = Late("quickstart.views")
+setups = Late("setups.views")
+steps = Late("steps.views")
+wiring = Late("wiring.views")
+cards = Late("bench.cards")
+listing = Late("setups.listing")
 
 urlpatterns = [
-    path("", setups.all_setups, name="setups"),
+    path("", listing.all_setups, name="setups"),
     path("demo/reset/", setups.reset_demo, name="reset-demo"),
     path("setups/new/", quickstart.ask, name="quickstart"),
     path("setups/<int:setup_id>/copy/", setups.copy, name="copy"),
     path("setups/<int:setup_id>/delete/", setups.delete, name="delete"),
+    path("setups/<int:setup_id>/bring-back/", setups.bring_back, name="bring-back"),
     path("setups/<int:setup_id>/export/", files.export, name="export"),
     path("setups/<int:setup_id>/lights/<slug:light_id>/light.ies", files.photometry, name="photometry"),
     path("setups/<int:setup_id>/undo/", bench.undo, name="undo"),
@@ -77,7 +100,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/<slug:stage>/findings/", bench.findings, name="findings"),
     path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
     path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
-    path("picture/<str:digest>/<int:width>.jpg", pictures.picture, name="picture"),
+    path("picture/<str:digest>/<int:width>.jpg", cards.picture, name="picture"),
     path("picture/<str:digest>/levels.jpg", pictures.levels, name="levels"),
     path("picture/<str:digest>/picture.png", pictures.png, name="picture-png"),
     path("picture/<str:digest>/after/<str:move>.jpg", pictures.after, name="picture-after"),
@@ -90,5 +113,5 @@ urlpatterns = [
     path("schema/catalogue.json", files.catalogue_schema, name="catalogue-schema"),
     path("schema/appraisal.json", files.appraisal_schema, name="appraisal-schema"),
 ]
-handler404 = "uphill_lamp.web.setups.views.not_here"
-handler500 = "uphill_lamp.web.setups.views.went_wrong"
+handler404 = "uphill_lamp.web.setups.listing.not_here"
+handler500 = "uphill_lamp.web.setups.listing.went_wrong"

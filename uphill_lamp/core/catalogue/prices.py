@@ -5,13 +5,12 @@ The moves of every area ask for prices deep down; which catalogue is meant is to
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
-from contextlib import contextmanager
-from contextvars import ContextVar
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
 
 from uphill_lamp.core.catalogue.kind import Kind
+from uphill_lamp.core.catalogue.meant import meant
 from uphill_lamp.core.catalogue.table import shipped
 
 BASE = "GBP"
@@ -60,9 +59,6 @@ class Catalogue:
         return currency in self.rates
 
 
-_in_force: ContextVar[Callable[[], Catalogue] | None] = ContextVar("catalogue", default=None)
-
-
 @cache
 def _typical() -> Catalogue:
     return Catalogue()
@@ -70,15 +66,5 @@ def _typical() -> Catalogue:
 
 def catalogue() -> Catalogue:
     """The catalogue in force; the shipped one if none was told."""
-    told = _in_force.get()
+    told = meant()
     return told() if told is not None else _typical()
-
-
-@contextmanager
-def using(told: Catalogue | Callable[[], Catalogue]) -> Iterator[None]:
-    """Work done inside asks this catalogue; one that has to be looked up first is looked up once, when it is asked."""
-    token = _in_force.set(cache(told) if callable(told) else lambda: told)
-    try:
-        yield
-    finally:
-        _in_force.reset(token)

@@ -164,13 +164,20 @@ def _check_reached(setup: Setup, one: Measured, patch: Patch, wished: float, whe
 
 
 def said_value(setup: Setup, thing: str, key: str, text: str) -> str:
-    """What was typed or chosen, in the words of its field."""
+    """What was understood of what was typed or chosen, in the words of its field and with its unit."""
     one = next((one for one in measured_of(setup, thing) if one.key == key), None)
     if one is None:
         return text
     if one.quantity == "switch":
         return f"{one.label}, {'on' if text == 'on' else 'off'}"
-    return f"{one.label}, {dict(one.choices).get(text, text)[:40]}"
+    if one.quantity in ("choice", "text", "moment"):
+        return f"{one.label}, {dict(one.choices).get(text, text)[:40]}"
+    units = setup.preferences.units
+    try:
+        understood = written(one.quantity, read(one.quantity, text, units), units)
+    except Unreadable:
+        return f"{one.label}, {text[:40]}"
+    return f"{one.label}, {understood} {unit_of(one.quantity, units, one.plain_unit)}".rstrip()
 
 
 def name_of(setup: Setup, thing: str) -> str:

@@ -10,9 +10,16 @@ from uphill_lamp.core.scene.wording import INCH_M, UNIT_WORDS, Units
 
 Quantity = Literal["length", "angle", "percent", "number", "choice", "switch", "text", "moment"]
 
-_TYPED = re.compile(r"^\s*([-+\u2212]?\d+(?:[.,]\d+)?|[-+\u2212]?[.,]\d+)\s*([^\d\s].*)?$")
+_FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875, "⅓": 1 / 3, "⅔": 2 / 3}
+_PART = "".join(_FRACTIONS)
+_TYPED = re.compile(rf"^\s*([-+\u2212]?)\s*(\d+(?:[.,]\d+)?|[.,]\d+)?\s*([{_PART}]|(?<!\d)\d{{1,2}}/\d{{1,2}})?\s*([^\d\s/{_PART}].*)?$")
+# Feet and inches together, as they are read off a tape: 2'4", 2 ft 4 in, 2′ 4½″.
+_FEET = re.compile(
+    rf"^\s*(\d+)\s*(?:'|’|′|ft|feet|foot)\s*(\d+(?:[.,]\d+)?)?\s*([{_PART}]|(?<!\d)\d{{1,2}}/\d{{1,2}})?\s*(?:\"|”|″|''|in|inch|inches)?\s*$",
+    re.I,
+)
 _LENGTHS_M = {
-    "m": 1.0, "cm": 0.01, "mm": 0.001, "in": INCH_M, "inch": INCH_M, "inches": INCH_M, '"': INCH_M, "ft": 12 * INCH_M,
+    "m": 1.0, "cm": 0.01, "mm": 0.001, "in": INCH_M, "inch": INCH_M, "inches": INCH_M, '"': INCH_M, "”": INCH_M, "″": INCH_M, "ft": 12 * INCH_M, "feet": 12 * INCH_M, "'": 12 * INCH_M, "’": 12 * INCH_M, "′": 12 * INCH_M,
 }  # fmt: skip
 _ANGLES = ("°", "deg", "degrees")
 
@@ -25,10 +32,25 @@ def _split(text: str, expected: str) -> tuple[float, str]:
     if len(text) > 40:
         raise Unreadable(f"expected {expected}")
     found = _TYPED.match(text)
-    if not found:
+    if not found or not (found[2] or found[3]):
         raise Unreadable(f"expected {expected}")
-    value = float(found[1].replace(",", ".").replace("\u2212", "-"))
-    return value, (found[2] or "").strip().lower()
+    value = _whole_and_part(found[2], found[3], expected)
+    return -value if found[1] in ("-", "\u2212") else value, (found[4] or "").strip().lower()
+
+
+def _whole_and_part(whole: str | None, part: str | None, expected: str) -> float:
+    """``28`` and ``½`` or ``1/2`` together; a fraction after a decimal part is none anybody reads off a tape."""
+    value = float((whole or "0").replace(",", "."))
+    if not part:
+        return value
+    if whole and not whole.isdecimal():
+        raise Unreadable(f"expected {expected}")
+    if part in _FRACTIONS:
+        return value + _FRACTIONS[part]
+    above, below = (int(figure) for figure in part.split("/"))
+    if not 0 < above < below:
+        raise Unreadable(f"expected {expected}")
+    return value + above / below
 
 
 def read(quantity: Quantity, text: str, units: Units) -> float:
@@ -43,7 +65,12 @@ def read(quantity: Quantity, text: str, units: Units) -> float:
         Unreadable: for anything else.
     """
     if quantity == "length":
-        expected = f"a length such as 62 {UNIT_WORDS[units]}"
+        expected = f"a length such as 62 {UNIT_WORDS[units]}" if units == "cm" else "a length such as 24 in, 28½ in or 2 ft 4 in"
+        if len(text) <= 40 and (feet := _FEET.match(text)):
+            inches = _whole_and_part(feet[2], feet[3], expected)
+            if inches >= 12 and (feet[2] or feet[3]):
+                raise Unreadable("expected fewer than 12 inches beside the feet")
+            return (12 * int(feet[1]) + inches) * INCH_M
         value, unit = _split(text, expected)
         factor = _LENGTHS_M.get(unit or UNIT_WORDS[units])
         if factor is None:

@@ -26,9 +26,10 @@ from uphill_lamp.drawings.plan import plan
 from uphill_lamp.drawings.screen import screen
 from uphill_lamp.drawings.side import side
 from uphill_lamp.drawings.svg import SvgText
+from uphill_lamp.web.bench.cards import FULL_PX
 from uphill_lamp.web.setups.models import Revision, Setup
 
-FULL_PX, CARD_PX, DRAFT_PX = 640, 320, 208
+DRAFT_PX = 208
 MAIN_READINGS = 4
 MAIN_ENTRIES = 6
 FEWER_ENTRIES = ((("screens/", "shown/"), 0), ("microphones/", 3))  # beside a drawing of their own

@@ -11,20 +11,18 @@ from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.light.falling import falling_of
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.drawings.draftsman import Draftsman
-from uphill_lamp.web.bench import page
+from uphill_lamp.web.bench import cards, page
 from uphill_lamp.web.setups.documents import appraised, kept, text_of
 from uphill_lamp.web.setups.models import Revision
 
 DRAFTSMAN = Draftsman()  # drafts are drawn beside the answering, so that a drag gets both at once
 PATIENCE_S = 3.0  # for a draftsman that is getting ready: drawn here, a draft would hold up all other answers as long
-PICTURE_WIDTHS = (page.DRAFT_PX, page.CARD_PX, page.FULL_PX)
+PICTURE_WIDTHS = (page.DRAFT_PX, *cards.KEPT_PX)
 FILE_PX = 1280
 
 
-@require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
 def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
-    """What they see of a document, by its digest: one in memory, or any revision's."""
+    """What they see of a document, drawn: one in memory, or any revision's."""
     if width not in PICTURE_WIDTHS:
         raise Http404
     appraisal = by_digest(digest)
@@ -34,6 +32,8 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
 
     columns = columns_of(appraisal.setup, width)
     drawn = rendered(appraisal.falling, appraisal.metered, columns, draft=width == page.DRAFT_PX).jpeg()
+    if width in cards.KEPT_PX and Revision.objects.filter(digest=digest).exists():  # what is only tried is not worth the room
+        cards.keep(digest, width, drawn)
     return HttpResponse(drawn, content_type="image/jpeg")
 
 

@@ -10,18 +10,20 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal, sketched
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
 from uphill_lamp.core.judging import Area
 from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
 from uphill_lamp.web.bench.pictures import DRAFTSMAN
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
+from uphill_lamp.web.setups.judged import remember
 from uphill_lamp.web.setups.models import Revision, Setup
 
 DRAWN_FROM: frozenset[Area] = frozenset({"frame", "eyes"})  # whose measures the lines over the picture and in the drawings tell
@@ -61,6 +63,7 @@ def fragment(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
 def _shown(request: HttpRequest, setup_id: int, stage: str, template: str) -> HttpResponse:
     setup, revision = _rows(setup_id, stage)
     digest, appraisal = appraised(revision.document)
+    remember(revision, appraisal)
     asked = request.GET.get("picked")
     picked = page.first_in_hand(appraisal, stage) if asked is None else page.picked_thing(appraisal, asked)
     if template == "bench/bench.html":  # the draftsman gets to know the setup before a hand reaches for anything
@@ -103,7 +106,7 @@ def _acting(request: HttpRequest, setup_id: int, stage: str, then: Then) -> Http
         return _stale(request, setup_id, stage)
 
 
-@require_POST
+@posted("bench", "setup_id", "stage")
 def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """One change, saved as a revision."""
 
@@ -124,7 +127,7 @@ def _keep_exposure(revision_id: int, metered: Metered) -> None:
     _exposed[revision_id] = metered
 
 
-@require_POST
+@posted("bench", "setup_id", "stage")
 def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """What a change would give, not saved: for dragging."""
 
@@ -169,6 +172,7 @@ def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before:
         return redirect(f"{reverse('bench', args=[setup_id, stage])}?picked={picked}")
     setup, revision = _rows(setup_id, stage)
     digest, appraisal = appraised(revision.document)
+    remember(revision, appraisal)
     picked = page.picked_thing(appraisal, picked)
     said = f"{words}. {score_words(before, appraisal)}"
     return render(request, "bench/_regions.html", page.context(setup, revision, digest, appraisal, stage, picked, said=said))
@@ -205,13 +209,13 @@ def _stale(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     return render(request, "bench/_stale.html" if _wants_fragment(request) else "bench/stale.html", context, status=409)
 
 
-@require_POST
+@posted("bench-start", "setup_id")
 def undo(request: HttpRequest, setup_id: int) -> HttpResponse:
     """One step back."""
     return _stepped(request, setup_id, flows.undo, "Undone", "Nothing to undo")
 
 
-@require_POST
+@posted("bench-start", "setup_id")
 def redo(request: HttpRequest, setup_id: int) -> HttpResponse:
     """One step forward again."""
     return _stepped(request, setup_id, flows.redo, "Done again", "Nothing to redo")

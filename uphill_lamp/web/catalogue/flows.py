@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
 from django.db import transaction
 from django.db.models import Count, Max
-from django.http import HttpRequest, HttpResponse
 
 from uphill_lamp.core.catalogue.kind import Kind
-from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue, using
+from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, cells_of, kind_of, shipped
 from uphill_lamp.web.catalogue.models import Entry, Rate
 from uphill_lamp.web.setups import documents
@@ -41,17 +40,6 @@ def in_force() -> Catalogue:
             _kept.clear()
             _kept[now] = found
     return found
-
-
-class InForce:
-    """Middleware: whatever an answer works out asks the catalogue as it is now; most answers, such as a drag's, ask none."""
-
-    def __init__(self, answer: Callable[[HttpRequest], HttpResponse]) -> None:
-        self.answer = answer
-
-    def __call__(self, request: HttpRequest) -> HttpResponse:
-        with using(in_force):
-            return self.answer(request)
 
 
 def kind_of_row(row: Entry) -> Kind:
@@ -119,14 +107,29 @@ def reprice(entry: str, price: float, currency: str, today: date) -> None:
 
 @transaction.atomic
 def let_go(entry: str) -> None:
-    """A kind taken away: one's own for good, a shipped one hidden. Setups keep what they have of it."""
+    """A kind out of the catalogue, until it is brought back. Setups keep what they have of it.
+
+    Raises:
+        Entry.DoesNotExist: if there is no such kind.
+    """
+    _hide(entry, True)
+
+
+@transaction.atomic
+def bring_back(entry: str) -> None:
+    """A kind that was taken away, back with its price.
+
+    Raises:
+        Entry.DoesNotExist: if there is no such kind.
+    """
+    _hide(entry, False)
+
+
+def _hide(entry: str, hidden: bool) -> None:
     load()
     row = Entry.objects.get(entry=entry)
-    if row.own:
-        row.delete()
-    else:
-        row.hidden = True
-        row.save()
+    row.hidden = hidden
+    row.save()
     _changed()
 
 

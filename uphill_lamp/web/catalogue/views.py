@@ -11,7 +11,7 @@ from urllib.parse import urlencode
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_GET
 from pydantic import ValidationError
 
 from uphill_lamp.core.catalogue.kind import MOST_PRICE, Kind
@@ -20,6 +20,7 @@ from uphill_lamp.core.catalogue.table import COLUMNS, MOST_BYTES, kind_of, read_
 from uphill_lamp.core.document import Refused, read_setup
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, add, remove
+from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue import flows
 from uphill_lamp.web.catalogue.models import Entry
@@ -33,6 +34,9 @@ ROLE_WORDS = {
     "soft": "Soft things", "camera": "Cameras", "capture": "Capture", "lens": "Lenses", "prompter": "Prompter", "screen": "Screens", "keyboard": "Keys", "cable": "Cables",
     "adapter": "Adapters", "other": "Other things",
 }  # fmt: skip
+
+
+OWN_FIELDS = ("name", "role", "price", "currency", "attributes", "needs", "ports", "power_w")
 
 
 def _setup(setup_id: int | None) -> Setup | None:
@@ -60,7 +64,7 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     context = {
         "setup": setup, "revision": setup.head if setup else None, "groups": [(words, rows) for words, rows in groups if rows], "columns": COLUMNS, "base": BASE,
         "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
-        "roles": ROLE_WORDS.items(), "typed": {}, "said": request.GET.get("said", "")[:200],
+        "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": request.GET.get("said", "")[:200],
     }  # fmt: skip
     return render(request, "catalogue/catalogue.html", context | _around(request, setup) | more, status=status)
 
@@ -83,7 +87,7 @@ def _back(setup_id: int | None, said: str = "") -> HttpResponse:
     return redirect(f"{address}?{urlencode({'said': said})}" if said else address)
 
 
-@require_POST
+@posted("catalogue", of_setup="catalogue-of")
 def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
     """One click: a thing into the setup's drawer, or out of it."""
     setup = _setup(setup_id)
@@ -117,7 +121,7 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
     return _back(setup_id, words)
 
 
-@require_POST
+@posted("catalogue", of_setup="catalogue-of")
 def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """A price of one's own."""
     entry, text, currency = (
@@ -129,39 +133,50 @@ def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     kind = catalogue().kind(entry)
     if kind is None:
         raise Http404
-    if price is None or not 0 <= price <= MOST_PRICE or not re.fullmatch("[A-Z]{3}", currency):
-        told = f"{kind.name}: expected a price from 0 to {MOST_PRICE}, such as 24 or 19.50, and a currency of three letters such as {BASE}"
-        return _page(request, _setup(setup_id), 422, fault=told, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
+    told = ""
+    if price is None or not 0 <= price <= MOST_PRICE:
+        told = f"Not saved: type a price from 0 to {MOST_PRICE}, such as 24 or 19.50."
+    elif not re.fullmatch("[A-Z]{3}", currency):
+        told = f"Not saved: type a currency by its three letters, such as {BASE}."
+    elif not catalogue().knows(currency):
+        told = f"Not saved: there is no rate for {currency} yet; enter one under Rates, below the list."
+    if told or price is None:
+        return _page(request, _setup(setup_id), 422, row_fault=told, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
     flows.reprice(entry, price, currency, _today())
     return _back(setup_id, f"{kind.name}: {price:g} {currency}, from today")
 
 
-@require_POST
+@posted("catalogue", of_setup="catalogue-of")
 def gone(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """A kind taken away, or the shipped ones back."""
     if request.POST.get("back"):
         flows.as_shipped()
         return _back(setup_id, "Kinds, prices and rates are as they came; your own items stay")
     try:
-        flows.let_go(request.POST.get("entry", ""))
+        if again := request.POST.get("again", ""):
+            flows.bring_back(again)
+            return _back(setup_id, f"Back in the catalogue: {Entry.objects.get(entry=again).name}")
+        flows.let_go(entry := request.POST.get("entry", ""))
     except Entry.DoesNotExist:
         raise Http404 from None
-    return _back(setup_id, "Taken away; setups keep what they have of it")
+    return _back(
+        setup_id, f"Taken away: {Entry.objects.get(entry=entry).name}. Setups keep what they have of it; it can be brought back below"
+    )
 
 
-@require_POST
+@posted("catalogue", of_setup="catalogue-of")
 def rated(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """A rate of one's own."""
     currency, text = request.POST.get("currency", "").strip().upper(), request.POST.get("rate", "").strip()
     rate = _figure(text)
     if rate is None or not 1e-4 <= rate <= 1e6 or not re.fullmatch("[A-Z]{3}", currency) or currency == BASE:
-        told = f"Expected how many units of another currency of three letters one {BASE} gives, such as EUR and 1.15"
-        return _page(request, _setup(setup_id), 422, fault=told, typed={"currency": currency[:8], "rate": text[:20]})
+        told = f"Not saved: type another currency by its three letters, and how much of it one {BASE} gives, such as EUR and 1.15."
+        return _page(request, _setup(setup_id), 422, rate_fault=told, rate_typed={"currency": currency[:8], "rate": text[:20]})
     flows.set_rate(currency, rate)
     return _back(setup_id, f"1 {BASE} = {rate:g} {currency}")
 
 
-@require_http_methods(["POST"])
+@posted("catalogue", of_setup="catalogue-of")
 def added(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """One's own item, typed in."""
     row = {name: request.POST.get(name, "").strip() for name in COLUMNS}
@@ -175,14 +190,20 @@ def added(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
             raise Refused([Fault("entry", f"{kind.entry}, which is there already", "another name")])
         flows.take([kind])
     except (ValidationError, Refused) as wrong:
-        return _page(request, _setup(setup_id), 422, add_faults=_faults(wrong, row), typed=row)
+        return _page(request, _setup(setup_id), 422, add_faults=_faults(wrong), typed=row)
     return _back(setup_id, f"Added: {kind.name}")
 
 
-def _faults(wrong: ValidationError | Refused, row: dict[str, str]) -> list[str]:
+def _faults(wrong: ValidationError | Refused) -> dict[str, str]:
+    """What is wrong, by the field it stands beside; what is wrong with none of them stands with the name."""
     if isinstance(wrong, Refused):
-        return [f"{fault.path}: {fault.found}; expected {fault.expected}" for fault in wrong.faults]
-    return [f"{fault['loc'][0] if fault['loc'] else 'item'}: {fault['msg'].removeprefix('Value error, ')}" for fault in wrong.errors()]
+        told = {fault.path.strip("/"): f"Not saved: found {fault.found}; expected {fault.expected}." for fault in wrong.faults}
+    else:
+        told = {
+            str(fault["loc"][0]) if fault["loc"] else "": f"Not saved: {fault['msg'].removeprefix('Value error, ')}."
+            for fault in wrong.errors()
+        }
+    return {(field if field in OWN_FIELDS else "name"): words for field, words in told.items()}
 
 
 @require_GET
@@ -193,7 +214,7 @@ def table(request: HttpRequest) -> HttpResponse:
     return answer
 
 
-@require_POST
+@posted("catalogue", of_setup="catalogue-of")
 def opened(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     """A catalogue from CSV: taken wholly or not at all."""
     upload = request.FILES.get("file")

@@ -13,7 +13,7 @@ import numpy as np
 from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.cache import cache_control
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document import Setup as Document
@@ -21,6 +21,7 @@ from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.sound.compare import Candidate, candidates
 from uphill_lamp.listening.own import KINDS, MOST_BYTES, read_voice
 from uphill_lamp.listening.render import VOICES, as_wav, dry_voice, rendered
+from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench.pictures import by_digest
 
 MOST_KEPT, MOST_OWN = 120, 12
@@ -76,7 +77,7 @@ def _keep(file: Path, data: bytes, kind: str, most: int) -> None:
         old.unlink(missing_ok=True)
 
 
-@require_POST
+@posted("setups")
 def own_voice(request: HttpRequest) -> JsonResponse:
     """A recording of one's own as the dry voice; what is refused is told and nothing is kept."""
     upload = request.FILES.get("file")

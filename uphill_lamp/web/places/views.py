@@ -6,13 +6,14 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.places import compare as differences
 from uphill_lamp.core.places import spots
 from uphill_lamp.core.places.marks import marks
 from uphill_lamp.drawings.plan import plan
+from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
@@ -51,7 +52,7 @@ def _shown(request: HttpRequest, setup: Setup, fault: str = "", name_fault: str 
     return render(request, "places/place.html", context, status=status)
 
 
-@require_POST
+@posted("place", "setup_id")
 def add(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Another spot by its answers."""
     setup = _setup(setup_id)
@@ -66,7 +67,7 @@ def add(request: HttpRequest, setup_id: int) -> HttpResponse:
     return redirect("place", made.pk)
 
 
-@require_POST
+@posted("place", "setup_id")
 def posture(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The same spot standing, or sitting."""
     setup = _setup(setup_id)
@@ -82,7 +83,7 @@ def posture(request: HttpRequest, setup_id: int) -> HttpResponse:
     return redirect("compare", setup.pk, made.pk)
 
 
-@require_POST
+@posted("place", "setup_id")
 def choose(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The spot to hold the calls at."""
     setup = _setup(setup_id)

@@ -16,6 +16,7 @@ def drawing_style() -> str:
     """The rules for drawings, as on the day sheet."""
     tokens = dict(re.findall(r"--([a-z-]+):\s*(#[0-9a-f]{3,8})", _first_root()))
     rules = re.sub(r"/\*.*?\*/", "", (STYLES / "drawings.css").read_text(), flags=re.S)
+    rules = re.sub(r"@container[^{]*\{(?:[^{}]*\{[^{}]*\})*[^{}]*\}", "", rules)  # on paper there is one size
     # The light rim behind labels needs paint-order, which printers of SVG do not know: they would draw it over the words.
     rules = re.sub(r"paint-order: stroke; stroke: [^;}]+; stroke-width: [^;}]+;?( stroke-linejoin: [^;}]+;?)?", "", rules)
     return re.sub(r"var\(--([a-z-]+)\)", lambda found: tokens.get(found[1], "#22303c"), rules)

@@ -6,23 +6,25 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from uphill_lamp.core.document import Refused
-from uphill_lamp.core.document.quickstart import QUESTIONS, setup_from_answers
+from uphill_lamp.core.document import Refused, applied
+from uphill_lamp.core.document.patch import replace
+from uphill_lamp.core.document.quickstart import QUESTIONS, UNNAMED, setup_from_answers
 from uphill_lamp.web.setups import flows
 
 
 @require_http_methods(["GET", "POST"])
 def ask(request: HttpRequest) -> HttpResponse:
     """Asks; on answers, makes the setup and opens it."""
-    answers: dict[str, object] = {question.key: question.first for question in QUESTIONS}
-    answers |= {question.key: [question.first] for question in QUESTIONS if question.several}
+    answers: dict[str, object] = {question.key: [] if question.several else "" for question in QUESTIONS}
     name, faults = "", {}
     if request.method == "POST":
         name = request.POST.get("name", "").strip()
         for question in QUESTIONS:
             answers[question.key] = request.POST.getlist(question.key) if question.several else request.POST.get(question.key, "")
         try:
-            document = setup_from_answers(answers, name or flows.free_name("My desk"))
+            document = setup_from_answers({key: answer for key, answer in answers.items() if answer}, name)
+            if not name:
+                document = applied(document, (replace("/name", flows.free_name(UNNAMED)),), origin=None)
             return redirect("bench-start", flows.create(document, "Quick start").pk)
         except Refused as refused:
             faults = {fault.path.strip("/"): f"Found {fault.found}; expected {fault.expected}." for fault in refused.faults}

@@ -5,10 +5,13 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections import OrderedDict
+from typing import TYPE_CHECKING
 
-from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup, written
+
+if TYPE_CHECKING:
+    from uphill_lamp.core.appraisal import Appraisal
 
 MOST_KEPT = 96
 
@@ -37,6 +40,8 @@ def appraised(text: str, known: Appraisal | None = None, document: Document | No
     digest = digest_of(text)
     found = kept(digest)
     if found is None:
+        from uphill_lamp.core.appraisal import appraise  # late: the list of setups is shown without it
+
         found = appraise(document or read_setup(text.encode()), known=known)
         with _lock:
             _kept[digest] = found

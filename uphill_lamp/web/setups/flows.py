@@ -17,7 +17,7 @@ from uphill_lamp.web.setups.models import Home, Revision, Setup
 DEMO = Path(__file__).parent / "demo"
 # The order in which a newcomer should meet them: what goes wrong first, what works last.
 DEMO_FILES = ("clock-bench", "kitchen-table", "interview-by-phone", "standing-webinar", "room-that-works")
-DEMO_HOME = ("clock-bench", "kitchen-table")  # two spots of one home
+DEMO_HOME = ("clock-bench", "kitchen-table")  # two places of one home
 
 
 class Stale(Exception):
@@ -97,17 +97,32 @@ def free_name(wanted: str) -> str:
 
 @transaction.atomic
 def load_demo() -> None:
-    """The demo setups, those that were there put back as they came; setups of one's own are left alone."""
-    before = Home.objects.filter(spots__demo=DEMO_HOME[0]).first()
-    Setup.objects.exclude(demo="").delete()
-    shared = before or Home.objects.create()  # one's own spots beside the demo's stay beside it
-    shared.refresh_from_db()
+    """The demo setups: those that are not there are brought, those that were changed are their owner's own from now on and stay."""
+    for setup in Setup.objects.exclude(demo=""):
+        if is_changed(setup):
+            setup.demo = ""
+            setup.save(update_fields=["demo"])
+        elif setup.head is None or setup.head.digest != digest_of(text_of(_shipped(setup.demo))):
+            setup.delete()  # as an earlier version of the app shipped it
+    there = set(Setup.objects.values_list("demo", flat=True))
+    shared = Home.objects.filter(spots__demo=DEMO_HOME[0], spots__deleted_at=None).first()
+    shared = shared or Home.objects.filter(spots__demo=DEMO_HOME[1], spots__deleted_at=None).first() or Home.objects.create()
     for name in DEMO_FILES:
-        home = shared if name in DEMO_HOME else None
-        setup = create(read_setup((DEMO / f"{name}.uphill.json").read_bytes()), "Loaded with the demo", demo=name, home=home)
+        if name in there:
+            continue
+        setup = create(_shipped(name), "Loaded with the demo", demo=name, home=shared if name in DEMO_HOME else None)
         if name == DEMO_HOME[0] and shared.chosen_id is None:
             choose(setup)
     Home.objects.filter(spots=None).delete()
+
+
+def is_changed(setup: Setup) -> bool:
+    """Whether anything has been done with a demo setup: a change, even one undone since, or a script."""
+    return setup.revisions.count() > 1 or hasattr(setup, "script")
+
+
+def _shipped(name: str) -> Document:
+    return read_setup((DEMO / f"{name}.uphill.json").read_bytes())
 
 
 @transaction.atomic

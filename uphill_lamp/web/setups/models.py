@@ -14,8 +14,15 @@ class Home(models.Model):
         return f"home {self.pk}"
 
 
+class NotDeleted(models.Manager["Setup"]):
+    """Setups that are there; those deleted within a day are not."""
+
+    def get_queryset(self) -> models.QuerySet[Setup]:
+        return super().get_queryset().filter(deleted_at=None)
+
+
 class Setup(models.Model):
-    """One setup: the revision it stands at, the home it is a spot of, and which demo file it came from if any."""
+    """One setup: the revision it stands at, the home it is a place of, which demo file it came from if any, and when it was deleted."""
 
     name = models.CharField(max_length=80)
     demo = models.CharField(max_length=60, blank=True)
@@ -23,6 +30,10 @@ class Setup(models.Model):
     home = models.ForeignKey(Home, null=True, on_delete=models.SET_NULL, related_name="spots")
     created_at = models.DateTimeField(auto_now_add=True)
     touched_at = models.DateTimeField(auto_now=True)
+    deleted_at = models.DateTimeField(null=True, blank=True)
+
+    objects = NotDeleted()
+    everything = models.Manager["Setup"]()
 
     class Meta:
         ordering = ("id",)
@@ -40,6 +51,10 @@ class Revision(models.Model):
     digest = models.CharField(max_length=64, db_index=True)
     patch = models.JSONField(default=list)
     words = models.CharField(max_length=200, blank=True)
+    score = models.FloatField(null=True)
+    worst = models.CharField(max_length=300, blank=True)
+    alt = models.TextField(blank=True)
+    judged_by = models.CharField(max_length=12, blank=True)  # the method that score, worst finding and words of the picture come from
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

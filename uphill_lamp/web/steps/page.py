@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from uphill_lamp.core.appraisal import Appraisal
@@ -50,13 +50,16 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
     best = ladder.within(budget)
     return base | {
         "hill": hill(ladder, budget, most), "rungs": rungs, "most": most, "front": _front(ladder), "best": best, "best_actions": ladder.chosen(best),
-        "heard": heard(appraisal, digest, ladder, range(len(ladder.rungs))), "now_alt": alt_text(appraisal), "weights": _weights(appraisal),
+        "heard": heard(appraisal, digest, ladder, range(len(ladder.rungs))), "now_alt": alt_text(appraisal),
     }  # fmt: skip
 
 
-def _weights(appraisal: Appraisal) -> list[tuple[str, str, float]]:
-    """Areas that are scored, by name, words and weight."""
-    return [(area.area, area.area.capitalize(), area.weight) for area in appraisal.areas]
+def weights_of(appraisal: Appraisal, typed: Mapping[str, str]) -> list[dict[str, Any]]:
+    """Areas that are scored, by name, words and weight, with what was typed for each and not taken."""
+    return [
+        {"name": area.area, "label": area.area.capitalize(), "value": area.weight, "typed": typed.get(area.area, "")}
+        for area in appraisal.areas
+    ]
 
 
 def _front(ladder: Ladder) -> list[dict[str, Any]]:

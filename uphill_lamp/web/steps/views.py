@@ -5,11 +5,13 @@ from __future__ import annotations
 import csv
 import io
 import math
+import re
+from collections.abc import Mapping
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.catalogue.prices import catalogue
@@ -17,9 +19,11 @@ from uphill_lamp.core.catalogue.table import safe_cell
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.judging import AREAS
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
+from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue.flows import stamp
 from uphill_lamp.web.prints.styling import styled
@@ -38,7 +42,8 @@ def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
     return setup, *appraised(setup.head.document)
 
 
-def _job(appraisal: Appraisal, again: bool = False) -> Job:
+def job_of(appraisal: Appraisal, again: bool = False) -> Job:
+    """The setup's steps, being worked out or there."""
     return job_for(appraisal, page.limit_of(appraisal.setup.preferences.budget), stamp(), again)
 
 
@@ -48,13 +53,19 @@ def steps(request: HttpRequest, setup_id: int) -> HttpResponse:
     return _shown(request, setup_id)
 
 
-def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 200, typed: dict[str, str] | None = None) -> HttpResponse:
+def _shown(
+    request: HttpRequest, setup_id: int, fault: str = "", status: int = 200, typed: dict[str, str] | None = None, field: str = ""
+) -> HttpResponse:
+    """The page; a ``fault`` of one ``field`` stands beside it with what was typed there, any other at the top."""
     setup, digest, appraisal = _rows(setup_id)
-    job = _job(appraisal)
+    job = job_of(appraisal)
     job.wait(WAIT_S)
-    context = page.ladder_context(setup, digest, appraisal, job) | bench.within_setup(request, setup, appraisal, bench.STEPS, own=True)
+    weights = {"weights": page.weights_of(appraisal, typed or {})}
+    context = (
+        weights | page.ladder_context(setup, digest, appraisal, job) | bench.within_setup(request, setup, appraisal, bench.STEPS, own=True)
+    )
     more = {
-        "fault": fault, "typed": typed or {}, "wishes": appraisal.setup.preferences,
+        "fault": fault, "field": field, "typed": typed or {}, "wishes": appraisal.setup.preferences,
         "known_currency": catalogue().knows(appraisal.setup.preferences.currency),
     }  # fmt: skip
     return render(request, "steps/steps.html", context | more | page.voice_of(appraisal), status=status)
@@ -64,35 +75,36 @@ def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 2
 def progress(request: HttpRequest, setup_id: int) -> HttpResponse:
     """How far the ladder is, for the page that waits for it; 204 once it is there, or stopped."""
     _, _, appraisal = _rows(setup_id)
-    job = _job(appraisal)
+    job = job_of(appraisal)
     if not job.running:
         return HttpResponse(status=204)
     return render(request, "steps/_progress.html", {"job": job, "setup": {"pk": setup_id}})
 
 
-@require_POST
+@posted("steps", "setup_id")
 def stop(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The ladder is no longer wanted; or it is wanted after all."""
     _, _, appraisal = _rows(setup_id)
     again = bool(request.POST.get("again"))
-    job = _job(appraisal, again)
+    job = job_of(appraisal, again)
     if not again:
         job.stop()
         job.wait(2.0)
-    return redirect("steps", setup_id)
+    return redirect("plan-pdf" if request.POST.get("then") == "plan" else "steps", setup_id)
 
 
-@require_POST
+@posted("steps", "setup_id")
 def wish(request: HttpRequest, setup_id: int) -> HttpResponse:
     """What may be spent, what counts, what is never or in any case wanted: a change of the setup's preferences."""
     setup, _, appraisal = _rows(setup_id)
-    typed = {name: request.POST.get(name, "")[:40] for name in ("budget", "money_per_point", "never", "must", "neither")}
+    typed = {name: request.POST.get(name, "")[:40] for name in ("budget", "money_per_point", *AREAS)}
     try:
         patch, words = _wished(appraisal, request)
         flows.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
     except Refused as refused:
         fault = refused.faults[0]
-        return _shown(request, setup_id, f"Not taken: found {fault.found}; expected {fault.expected}.", 422, typed)
+        field = fault.path.strip("/")
+        return _shown(request, setup_id, f"Not saved: type {fault.expected}.", 422, typed, field if field in typed else "")
     except (flows.Stale, ValueError):
         return _shown(
             request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was done.", 409, typed
@@ -104,13 +116,13 @@ def _wished(appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
     wishes, form = appraisal.setup.preferences, request.POST
     currency = wishes.currency
     if "budget" in form:
-        budget = _money(form["budget"])
+        budget = _money(form, "budget", currency)
         return (replace("/preferences/budget", budget),), f"Budget: {budget:g} {currency}"
     if "money_per_point" in form:
-        most = _money(form["money_per_point"])
+        most = _money(form, "money_per_point", currency)
         return (replace("/preferences/money_per_point", most),), f"A point is worth {most:g} {currency}"
     if "sound" in form:
-        weights = {area: _money(form.get(area, "")) for area in ("sound", "light", "frame", "eyes")}
+        weights = {area: _money(form, area, currency) for area in AREAS}
         return tuple(replace(f"/preferences/weights/{area}", value) for area, value in weights.items()), "How much each area counts"
     for kind, words in (("never", "Never: "), ("must", "In any case: "), ("neither", "As it pays: ")):
         if kind in form:
@@ -123,13 +135,25 @@ def _wished(appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
     raise Refused([Fault("", "nothing", "a budget, weights, or a step")])
 
 
-def _money(text: str) -> float:
-    try:
-        value = float(text.strip().replace(",", "."))
-    except ValueError:
-        value = math.nan
-    if not 0 <= value <= 100_000:
-        raise Refused([Fault("/budget", repr(text)[:40], "a figure from 0 to 100000, such as 60")])
+MOST_MONEY = 100_000
+SIGNS = {"£": ("GBP",), "€": ("EUR",), "$": ("USD", "CAD", "AUD")}
+MONEY = re.compile(r"([£€$]|[A-Za-z]{3})?\s*(\d+(?:[.,]\d+)?|[.,]\d+)\s*([£€$]|[A-Za-z]{3})?")
+
+
+def _money(form: Mapping[str, str], name: str, currency: str) -> float:
+    """An amount as people write it, with or without the sign or the letters of the setup's currency.
+
+    Raises:
+        Refused: for anything else, with the field's name as its path.
+    """
+    text = form.get(name, "")
+    found = MONEY.fullmatch(text.strip())
+    value = float(found[2].replace(",", ".")) if found else math.nan
+    if not 0 <= value <= MOST_MONEY:
+        raise Refused([Fault(f"/{name}", repr(text)[:40], f"an amount from 0 to {MOST_MONEY:,}, such as 60".replace(",", " ", 1))])
+    for sign in filter(None, (found[1], found[3]) if found else ()):
+        if currency not in SIGNS.get(sign, (sign.upper(),)):
+            raise Refused([Fault(f"/{name}", repr(text)[:40], f"an amount in {currency}, the currency of this setup")])
     return value
 
 
@@ -140,7 +164,7 @@ def ready(setup_id: int) -> tuple[Setup, Appraisal, Ladder]:
         Http404: if it was stopped or went wrong.
     """
     setup, _, appraisal = _rows(setup_id)
-    job = _job(appraisal)
+    job = job_of(appraisal)
     job.wait(60.0)
     if job.ladder is None:
         raise Http404
@@ -154,7 +178,7 @@ def _number(ladder: Ladder, text: str) -> int:
     return number - 1
 
 
-@require_POST
+@posted("steps", "setup_id")
 def do(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A rung, or its way up to a step, done: one revision that can be undone."""
     setup, _, ladder = ready(setup_id)

@@ -7,7 +7,8 @@ from collections import OrderedDict
 from dataclasses import dataclass, field
 
 from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.catalogue.prices import catalogue, using
+from uphill_lamp.core.catalogue.meant import using
+from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import applied
 from uphill_lamp.core.steps.ladder import Ladder, climbed
 from uphill_lamp.core.steps.table import Cancelled

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
@@ -15,10 +15,11 @@ from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.places.marks import marks
 from uphill_lamp.core.wiring.free import SYSTEM_FEATURES, computer_load
 from uphill_lamp.core.wiring.packing import packing_list
-from uphill_lamp.core.wiring.plan import links_of, planned
+from uphill_lamp.core.wiring.plan import Plan, links_of, planned
 from uphill_lamp.drawings.chain import chain
 from uphill_lamp.drawings.plan import plan as from_above
 from uphill_lamp.drawings.side import side
+from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.prints import pdf
 from uphill_lamp.web.prints.styling import styled
@@ -28,6 +29,7 @@ from uphill_lamp.web.setups.models import Setup
 
 MOST_M = 50.0
 PRINT_PX = 640
+SOON_S = 0.4  # steps that are ready so soon need no page that waits for them
 
 
 def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
@@ -42,18 +44,21 @@ def wiring(request: HttpRequest, setup_id: int) -> HttpResponse:
     return _shown(request, setup_id)
 
 
-def _shown(request: HttpRequest, setup_id: int, fault: str = "", status: int = 200, typed: dict[str, str] | None = None) -> HttpResponse:
+def _shown(
+    request: HttpRequest, setup_id: int, fault: str = "", status: int = 200, typed: dict[str, str] | None = None, cable: str = ""
+) -> HttpResponse:
+    """The page; a fault in a ``cable``'s length stands beside it, with what was typed for this one and the others."""
     setup, _, appraisal = _rows(setup_id)
     document, plan = appraisal.setup, planned(appraisal.setup)
     features = [(one, computer_load(document, (one.id,))) for one in SYSTEM_FEATURES]
     context = {
         "plan": plan, "drawn": chain(plan, document.computer.kind.capitalize()), "features": features, "load": computer_load(document), "packing": packing_list(document, plan),
-        "fault": fault, "typed": typed or {}, "units": document.preferences.units,
+        "fault": fault, "cable_fault": cable, "lengths": _lengths(plan, typed or {}), "units": document.preferences.units,
     }  # fmt: skip
     return render(request, "wiring/wiring.html", context | bench.within_setup(request, setup, appraisal, bench.STEPS), status=status)
 
 
-@require_POST
+@posted("wiring", "setup_id")
 def kept(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The plan's cables with the lengths typed, kept in the setup."""
     setup, _, appraisal = _rows(setup_id)
@@ -63,8 +68,8 @@ def kept(request: HttpRequest, setup_id: int) -> HttpResponse:
         text = request.POST.get(f"length-{link.id}", "").strip()
         length_m = _metres(text) if text else link.length_m
         if length_m is None:
-            told = f"{link.name}: found {text[:12]!r}; expected a length from 0 to {MOST_M:g} m, such as 2 or 1.5"
-            return _shown(request, setup_id, told, 422, typed)
+            told = f"Not saved: type a length from 0 to {MOST_M:g} m, such as 2 or 1.5."
+            return _shown(request, setup_id, told, 422, typed, link.id)
         links.append(link.model_copy(update={"length_m": length_m}).model_dump(mode="json"))
     try:
         flows.change(setup.pk, int(request.POST.get("parent") or 0), (replace("/chain/links", links),), "Cables and their lengths")
@@ -75,6 +80,11 @@ def kept(request: HttpRequest, setup_id: int) -> HttpResponse:
     except Refused as refused:
         return _shown(request, setup_id, f"Not taken: {refused}", 422, typed)
     return redirect("wiring", setup_id)
+
+
+def _lengths(plan: Plan, typed: dict[str, str]) -> list[tuple[Any, str, str]]:
+    """Cables, each with the id of its link and what was typed for its length and not taken."""
+    return [(cable, f"cable-{cable.number}", typed.get(f"length-cable-{cable.number}", "")) for cable in plan.cables]
 
 
 def _metres(text: str) -> float | None:
@@ -111,9 +121,15 @@ def as_drawing(request: HttpRequest, setup_id: int) -> HttpResponse:
 def whole_plan(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The plan to print: picture, drawings, tape marks, steps, wiring, cautions."""
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
-    from uphill_lamp.web.steps.views import ready
+    from uphill_lamp.web.steps.views import job_of
 
-    setup, appraisal, ladder = ready(setup_id)
+    setup, _, appraisal = _rows(setup_id)
+    job = job_of(appraisal)
+    job.wait(SOON_S)
+    if job.ladder is None:
+        waiting = bench.within_setup(request, setup, appraisal, bench.STEPS) | {"job": job}
+        return render(request, "prints/waiting.html", waiting, status=200 if job.running else 503)
+    ladder = job.ladder
     document, plan = appraisal.setup, planned(appraisal.setup)
     jpeg = rendered(appraisal.falling, appraisal.metered, columns_of(document, PRINT_PX)).jpeg()
     stop = ladder.rungs[: ladder.stop + 1]

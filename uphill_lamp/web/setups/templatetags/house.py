@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from django import template
 from django.utils.safestring import SafeString
 
-from uphill_lamp.core.eyes.points import Glance
-from uphill_lamp.core.judging import Cost, Measure
 from uphill_lamp.core.scene.wording import Units, degrees, length, money
 from uphill_lamp.drawings import answers, bars
 from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
+
+if TYPE_CHECKING:
+    from uphill_lamp.core.eyes.points import Glance
+    from uphill_lamp.core.judging import Cost, Measure
 
 register = template.Library()
 ICONS = Path(__file__).resolve().parents[2] / "static" / "vendor" / "icons"

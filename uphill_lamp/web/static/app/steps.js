@@ -8,7 +8,13 @@
   async function wait() {
     try {
       const answer = await fetch(page.dataset.progress, { headers: { "X-Uphill-Fragment": "1" } });
-      if (answer.status === 204) { location.reload(); return; }
+      if (answer.status === 204) {
+        if (page.dataset.then) {
+          page.querySelector("[data-progress-panel] [role=status]").textContent = "The steps are ready. Writing the pages …";
+          location.replace(page.dataset.then);
+        } else location.reload();
+        return;
+      }
       if (answer.ok) {
         const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-progress-panel]");
         const shown = page.querySelector("[data-progress-panel]"), bar = shown.querySelector("progress");

@@ -1,0 +1,37 @@
+"""How addresses answer that are not asked as a page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed
+from django.shortcuts import redirect
+
+View = Callable[..., HttpResponse]
+
+
+def posted(page: str, *parts: str, of_setup: str = "") -> Callable[[View], View]:
+    """For forms alone: whoever opens such an address by hand, or comes back to it, is led to the page its form stands on.
+
+    Args:
+        page: name of that page's address.
+        parts: which parts of this address that one takes.
+        of_setup: name of the page's address where this one names a setup, if it differs.
+    """
+
+    def decorate(view: View) -> View:
+        @wraps(view)
+        def answer(request: HttpRequest, **named: Any) -> HttpResponse:
+            if request.method == "POST":
+                return view(request, **named)
+            if request.method not in ("GET", "HEAD"):
+                return HttpResponseNotAllowed(["POST"])
+            if of_setup and "setup_id" in named:
+                return redirect(of_setup, setup_id=named["setup_id"])
+            return redirect(page, **{part: named[part] for part in parts})
+
+        return answer
+
+    return decorate

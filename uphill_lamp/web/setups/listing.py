@@ -1,0 +1,46 @@
+"""All setups on one page; and the pages for what is not there. Nothing of the computation is imported for them."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django.views.decorators.http import require_GET
+
+from uphill_lamp.web.setups.deletion import purge
+from uphill_lamp.web.setups.judged import judged
+from uphill_lamp.web.setups.models import Setup
+
+
+@require_GET
+def all_setups(request: HttpRequest) -> HttpResponse:
+    """Cards of every setup with its far-side picture, score and worst finding; what was deleted today."""
+    purge(timezone.now())
+    cards = [
+        {"setup": setup, "digest": setup.head.digest, "judged": judged(setup.head)}
+        for setup in Setup.objects.select_related("head").filter(head__isnull=False)
+        if setup.head is not None
+    ]
+    gone = Setup.everything.exclude(deleted_at=None).order_by("-deleted_at")
+    just = gone.filter(pk=int(text)).first() if (text := request.GET.get("deleted", "")).isdecimal() and len(text) < 18 else None
+    return render(request, "setups/index.html", {"cards": cards, "gone": gone, "just_gone": just})
+
+
+def not_here(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """For an address that leads nowhere."""
+    return render(
+        request,
+        "lost.html",
+        {"title": "There is nothing at this address", "words": "It may have been deleted, or the address was cut short."},
+        status=404,
+    )
+
+
+def went_wrong(request: HttpRequest) -> HttpResponse:
+    """For what should never happen."""
+    return render(
+        request,
+        "lost.html",
+        {"title": "Something of ours went wrong", "words": "Every change answered before this one is kept. Go back and try again."},
+        status=500,
+    )
