@@ -116,6 +116,8 @@ def _bytes(path: Path) -> bytes:
 
 
 def _print_plainly(found: dict) -> None:  # type: ignore[type-arg]
+    from uphill_lamp.core.scene.wording import money
+
     print(f"Whole score {found['score']:.0f} of 100")
     for name, area in found["areas"].items():
         print(f"  {name:6} {area['score']:3.0f}")
@@ -123,10 +125,10 @@ def _print_plainly(found: dict) -> None:  # type: ignore[type-arg]
         print(f"\n{finding['title']} ({finding['severity']})\n  {finding['why']}")
         for move in finding["moves"]:
             cost = move["cost"]
-            price = f"buy, about {cost['amount']:g} {cost['currency']}" if cost["kind"] == "buy" else cost["kind"]
+            price = f"buy, {money(cost['amount'], cost['currency'])}" if cost["kind"] == "buy" else cost["kind"]
             print(f"  + {move['gain']:4.1f}  {move['title']}  [{move['id']}; {price}]")
             for caution in move["cautions"]:
-                print(f"         mind: {caution}")
+                print(f"         take care: {caution}")
 
 
 if __name__ == "__main__":

@@ -57,14 +57,14 @@ class Ladders(Small):
     def test_the_page_shows_progress_then_the_hill_with_its_rungs(self) -> None:
         with patch("uphill_lamp.web.steps.views.WAIT_S", 0.0):
             first = self.client.get(f"{self.base}steps/")
-        self.assertContains(first, "Weighing the ways up")
+        self.assertContains(first, "Working out the best steps")
         page = self.ready()
         for words in (
             "hill-drawing",
-            "For nothing",
-            "Rung 1",
+            "Free plan",
+            "Do the whole plan",
             "Stop here",
-            "Use: Earbuds of the spare phone",
+            "Speak and listen with the spare phone&#x27;s earbuds",
             "What they would see",
             "What they would hear",
         ):
@@ -77,7 +77,7 @@ class Ladders(Small):
             self.client.get(f"{self.base}steps/")
             self.assertEqual(self.client.post(f"{self.base}steps/stop/").status_code, 302)
             stopped = self.client.get(f"{self.base}steps/")
-        self.assertContains(stopped, "Work them out")
+        self.assertContains(stopped, "Work out the steps")
         self.assertEqual(self.client.get(f"{self.base}steps/1/shopping/").status_code, 404)
         self.client.post(f"{self.base}steps/stop/", {"again": "1"})
         self.assertIn("hill-drawing", self.ready())
@@ -86,7 +86,7 @@ class Ladders(Small):
         page = self.ready()
         promised = float(re.findall(r'rung-score"><strong>(\d+)', page)[0])
         tried = self.client.get(f"{self.base}steps/1/try/light/")
-        self.assertContains(tried, "Trying rung 1")
+        self.assertContains(tried, "Trying: Free plan")
         self.assertContains(tried, f"→ {promised:.0f} points")
         before = self.head()
         self.assertEqual(self.client.post(f"{self.base}steps/do/", {"rung": "1", "parent": before}).status_code, 302)
@@ -160,7 +160,7 @@ class Prices(Small):
         self.client.get(f"{self.base}sound/findings/")
         answer = self.client.post(f"{page}price/", {"entry": "wired_headset", "price": "7,5", "currency": "gbp"}, follow=True)
         self.assertContains(answer, "7.5 GBP, from today")
-        self.assertContains(self.client.get(f"{self.base}sound/findings/"), "about 7.5 GBP")
+        self.assertContains(self.client.get(f"{self.base}sound/findings/"), "about £7.50")
         self.client.post(f"{page}rate/", {"currency": "EUR", "rate": "2"})
         self.assertEqual(catalogue.in_force().price("wired_headset", "EUR"), 15)
         self.client.post(f"{page}away/", {"back": "1"})

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from uphill_lamp.core.judging import Band, Measure
 
 WIDTH, HEIGHT = 100.0, 14.0
+MINUS = "\u2212"
 SIGNED = ("frame.view_angle", "light.exposure", "light.separation", "light.tint", "light.key_height")
 
 
@@ -31,7 +32,7 @@ def band_words(measure: Measure) -> str:
     if low is None or high is None:
         end = high if low is None else low
         if low is None and measure.unit == "share" and high == 0:
-            return "none wanted"
+            return "0 %"
         return f"{'up to' if low is None else 'from'} {_said(measure.unit, end or 0.0)}"
     if low == -high:
         return f"within ±{_said(measure.unit, high)}"
@@ -66,7 +67,8 @@ def _said(unit: str, value: float, signed: bool = False) -> str:
     if unit == "Ra":
         return f"{_number(value, 0)} of 100"
     if unit == "stops":
-        return f"{sign}{_number(value, 1)} stops"
+        figure = _number(value, 1)
+        return f"{sign}{figure} stop{'' if figure.lstrip(MINUS) == '1' else 's'}"
     return f"{_number(value, 0)} {'dB' if unit.startswith('dB b') else unit}"
 
 
@@ -76,7 +78,7 @@ def _number(value: float, digits: int) -> str:
         text = text[:-2]
     if text.lstrip("-").strip("0.") == "":
         text = text.lstrip("-")
-    return text.replace("-", "\u2212")
+    return text.replace("-", MINUS)
 
 
 def bar(measure: Measure) -> SvgText:

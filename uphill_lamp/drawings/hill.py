@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
-from uphill_lamp.core.steps.ladder import Ladder, Rung
+from uphill_lamp.core.steps.ladder import Ladder, Rung, plan_name
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polyline, rect, words
 
 WIDTH, HEIGHT = 640.0, 330.0
@@ -114,8 +114,7 @@ def _way(ladder: Ladder, scale: Scale) -> list[Node]:
 
 def _stone(number: int, rung: Rung, x: float, y: float, ladder: Ladder) -> Node:
     stop = number == ladder.stop
-    price = "nothing" if not rung.cost else f"{rung.cost:g} {ladder.currency}"
-    label = f"Rung {number + 1}: {rung.score:.0f} points for {price}" + ("; stop here" if stop else "")
+    label = f"{plan_name(rung.cost, ladder.currency)}: {rung.score:.0f} points" + ("; stop here" if stop else "")
     flag = (
         group(line(x, y - STONE, x, y - 28, class_="hill-pole"), path(f"M{x:.1f},{y - 28:.1f} l15,4.5 l-15,4.5 z", class_="hill-flag"))
         if stop

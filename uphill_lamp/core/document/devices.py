@@ -99,7 +99,7 @@ class Camera(Thing):
     native_aspect: Annotated[float, Field(ge=0.4, le=2.5, description="Width by height of the sensor's picture")]
     output_width_px: Annotated[int, Field(ge=160, le=8000)]
     output_height_px: Annotated[int, Field(ge=120, le=8000)]
-    fps: Annotated[float, Field(ge=5, le=240, description="Pictures a second [1/s]")]
+    fps: Annotated[float, Field(ge=5, le=240, description="Frames per second [1/s]")]
     orientation: Literal["landscape", "portrait"] = "landscape"
     zoom: Annotated[float, Field(ge=1, le=10, description="[no unit]")] = 1
     focus: Focus

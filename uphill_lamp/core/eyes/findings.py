@@ -36,7 +36,7 @@ def findings(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]
             "eyes.self_view",
             "eyes",
             "Your own picture is on the screen",
-            "One cannot help watching oneself instead of the lens.",
+            "It is hard not to watch yourself instead of the lens.",
             (),
             severity="slight",
         )

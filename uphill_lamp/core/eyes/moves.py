@@ -19,7 +19,7 @@ from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect, pinhole_of, screen_pane, wall_behind_m
 from uphill_lamp.core.scene.vectors import point_at, wrapped_deg, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length
+from uphill_lamp.core.scene.wording import length, the
 
 ROOM_TO_LEAN_BACK_M = 0.25
 MOST_ZOOM = 2.0
@@ -95,8 +95,8 @@ def _window_nearer(setup: Setup, point: LookedAt, name: str, what: str) -> Itera
         start = _start(point)
         alone = point.shows != "notes" or sum(other.shows == "notes" for other in looked_at(setup)) == 1
         promises = _promised(start, windows.glance_if(setup, screen, shown, spot)) if start and alone else ()
-        yield Move(name, f"Move {what} to the {windows.where_words(screen, spot)} of the {screen.name}", patch,
-                   detail=windows.corner_words(screen, spot), promises=promises)  # fmt: skip
+        yield Move(name, f"Move {what} to the {windows.where_words(screen, spot)} of {the(screen.name)}'s screen", patch,
+                   detail=windows.size_words(screen, spot), promises=promises)  # fmt: skip
 
 
 def _other_screen(setup: Setup, point: LookedAt, name: str, verb: str) -> Iterator[Move]:
@@ -109,7 +109,7 @@ def _other_screen(setup: Setup, point: LookedAt, name: str, verb: str) -> Iterat
         return
     other, spot = max(spots, key=lambda pair: windows.glance_if(setup, pair[0], shown, pair[1]).worth)
     patch = windows.brought_to(screen, shown, other, spot)
-    yield Move(name, f"{verb} the {other.name}, {windows.where_words(other, spot)}", patch, detail=windows.corner_words(other, spot))
+    yield Move(name, f"{verb} {the(other.name)}, at the {windows.where_words(other, spot)}", patch, detail=windows.size_words(other, spot))
 
 
 def _fitted(other: object) -> dict[str, int]:
@@ -148,7 +148,7 @@ def _sit_back(setup: Setup, point: LookedAt) -> Iterator[Move]:
     except Refused:
         return
     if tilt is not None:
-        title = f"Sit {length(step_m, setup.preferences.units)} back and zoom in to {zoom:.1f} times"
+        title = f"Sit {length(step_m, setup.preferences.units)} back and zoom to {zoom:.1f}×"
         yield Move("eyes.sit_back", title, (*patch, *tilt), detail="From further away the window stands nearer the lens; the picture stays as it is.",
                    promises=(("eyes.down", AIM_DOWN_DEG), ("frame.eye_line", float(spot[1]))))  # fmt: skip
 
@@ -174,7 +174,7 @@ def _lens_before_window(setup: Setup, point: LookedAt) -> Iterator[Move]:
         "tilt_deg": aim[1],
     }
     patch: Patch = (replace(f"/cameras/{camera.id}", camera.model_dump(mode="json") | loose), *arm.patch)
-    yield Move("eyes.camera_on_arm", f"Hang the camera before the {point.screen.name}, just above the faces", patch, arm.cost, (cautions.CLAMP,),
+    yield Move("eyes.camera_on_arm", f"Hang the camera in front of {the(point.screen.name)}, just above the faces", patch, arm.cost, (cautions.CLAMP,),
                detail=f"{arm.words}; {length(float(np.linalg.norm(place - face.eyes)), setup.preferences.units)} from your eyes.")  # fmt: skip
 
 
@@ -207,7 +207,7 @@ def _screen_under_lens(setup: Setup, point: LookedAt) -> Iterator[Move]:
     root = f"/screens/{screen.id}"
     patch = (*(replace(f"{root}/position/{axis}_m", round(float(value), 3)) for axis, value in zip("xyz", middle, strict=True)),
              replace(f"{root}/yaw_deg", round(yaw_deg, 2)), replace(f"{root}/tilt_deg", 0.0))  # fmt: skip
-    yield Move("eyes.screen_under_camera", f"Stand the {screen.name} right under the camera", patch, FREE, (cautions.MONITOR,))
+    yield Move("eyes.screen_under_camera", f"Stand {the(screen.name)} right under the camera", patch, FREE, (cautions.MONITOR,))
 
 
 def _paper_beside_lens(setup: Setup) -> Iterator[Move]:
@@ -238,7 +238,7 @@ def _prompter(setup: Setup, point: LookedAt) -> Iterator[Move]:
     patch = (gone, add("/screens/-", screen), *glass.patch)
     yield Move(
         "eyes.prompter",
-        "Read the notes from a glass before the lens",
+        "Read the notes from a glass in front of the lens",
         patch,
         glass.cost,
         detail=f"{glass.words}. The prompter page of this app shows the script on it.",

@@ -9,6 +9,7 @@ from uphill_lamp.core.document.patch import Patch, add, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes.points import Glance, glance_at
 from uphill_lamp.core.scene.placing import camera_pose, face_of, screen_pane, window_centre
+from uphill_lamp.core.scene.wording import percent
 
 LEAST_WINDOW_PX = (320, 180)
 NEARER_DEG = 0.05  # less than this is no nearer
@@ -112,9 +113,9 @@ def where_words(screen: Screen, spot: Spot) -> str:
     """A spot in words: ``top middle``."""
     across, down = (spot.left + spot.width / 2) / screen.width_px, (spot.top + spot.height / 2) / screen.height_px
     side = "left" if across < 0.4 else "right" if across > 0.6 else "middle"
-    return ("top " if down < 0.4 else "foot, " if down > 0.6 else "") + side
+    return ("top " if down < 0.4 else "bottom " if down > 0.6 else "") + side
 
 
-def corner_words(screen: Screen, spot: Spot) -> str:
-    """A spot in pixels, as one types it."""
-    return f"Its top left corner {spot.left} px across and {spot.top} px down on the {screen.name}, {spot.width} x {spot.height} px large."
+def size_words(screen: Screen, spot: Spot) -> str:
+    """How large a window is made, as one sees it."""
+    return f"Make it about {percent(spot.width / screen.width_px)} of the screen's width and {percent(spot.height / screen.height_px)} of its height."

@@ -23,7 +23,7 @@ from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, output_aspect
 from uphill_lamp.core.scene.vectors import UP, direction, point_at, wrapped_deg
-from uphill_lamp.core.scene.wording import length, percent
+from uphill_lamp.core.scene.wording import length, percent, the
 
 MOST_KINDS = 24  # cameras of the catalogue that are weighed, the cheapest first
 
@@ -39,7 +39,7 @@ def other_cameras(setup: Setup) -> Iterator[Move]:
             there = applied(setup, done.patch)
             detail = f"From where it stands your head fills {percent(head_share(there) or 0)} of the picture."
             yield Move(
-                f"frame.use_camera.{camera.id}", f"Use instead: {camera.name}", done.patch, OWNED, detail=detail, promises=done.promises
+                f"frame.use_camera.{camera.id}", f"Use {the(camera.name)} instead", done.patch, OWNED, detail=detail, promises=done.promises
             )
     yield from _phone_from_drawer(setup)
 
@@ -82,8 +82,8 @@ def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     found = _before_eyes(setup, new, (remove(f"/kit/{phone.id}"), *holder.patch))
     if found is not None:
         done, away_m = found
-        detail = f"{holder.words}; {length(away_m, setup.preferences.units)} before your face, level with your eyes."
-        yield Move(f"frame.use_camera.{phone.id}", f"Use as the camera: {phone.name}", done.patch, holder.cost, (cautions.PHONE_HOLDER,), detail=detail,
+        detail = f"{holder.words}; {length(away_m, setup.preferences.units)} in front of your face, level with your eyes."
+        yield Move(f"frame.use_camera.{phone.id}", f"Use {the(phone.name)} as the camera", done.patch, holder.cost, (cautions.PHONE_HOLDER,), detail=detail,
                    promises=done.promises)  # fmt: skip
 
 
@@ -120,7 +120,7 @@ def from_catalogue(setup: Setup) -> Iterator[Move]:
         found = _before_eyes(setup, made, had.patch) if had is not None else None
         if had is not None and found is not None:
             done, away_m = found
-            detail = f"{had.words}; {length(away_m, setup.preferences.units)} before your face, level with your eyes."
+            detail = f"{had.words}; {length(away_m, setup.preferences.units)} in front of your face, level with your eyes."
             yield Move(
                 f"frame.catalogue.{kind.entry}", kind.name, done.patch, had.cost, kind.caution_words, detail=detail, promises=done.promises
             )

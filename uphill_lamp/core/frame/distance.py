@@ -86,7 +86,7 @@ def distance_moves(setup: Setup) -> Iterator[Move]:
         done = mended(setup, moved(setup, "presenter", step_m * towards))
         if done is not None:
             where = "nearer" if step_m > 0 else "back"
-            title = f"Sit {length(abs(step_m), setup.preferences.units)} {where}, camera re-tilted"
+            title = f"Sit {length(abs(step_m), setup.preferences.units)} {where} and re-tilt the camera"
             yield Move(f"frame.sit_{where}", title, done.patch, detail=back, promises=done.promises)
     yield from _zoomed(setup, "frame.zoom", (), "")
     if wanted_m > step_m + 0.05 and step_m >= LEAST_STEP_M:  # the desk or the nose is in the way: the zoom does the rest
@@ -108,8 +108,8 @@ def _zoomed(setup: Setup, name: str, first: Patch, before: str) -> Iterator[Move
     done = mended(setup, (*first, replace(f"/cameras/{camera.id}/zoom", round(zoom, 3))))
     if done is None:
         return
-    left = f"{camera.output_width_px / zoom:.0f} x {camera.output_height_px / zoom:.0f} px"
-    word = f"zoom {'in' if zoom > camera.zoom else 'out'} to {zoom:.1f} times"
+    left = f"{camera.output_width_px / zoom:.0f} × {camera.output_height_px / zoom:.0f} px"
+    word = f"zoom to {zoom:.1f}×"
     title = before + word if before else word.capitalize()
     yield Move(name, title, done.patch, detail=f"Leaves about {left} of real detail and needs more light.", promises=done.promises,
                extends="frame.zoom" if first else "")  # fmt: skip
@@ -133,5 +133,5 @@ def sit_for_perspective(setup: Setup) -> Iterator[Move]:
         step = (*step, replace(f"/cameras/{camera.id}/zoom", round(zoom, 3)))
     done: Mended | None = mended(setup, step)
     if done is not None:
-        title = f"Sit {length(back_m, setup.preferences.units)} back, camera re-tilted"
+        title = f"Sit {length(back_m, setup.preferences.units)} back and re-tilt the camera"
         yield Move("frame.sit_for_perspective", title, done.patch, promises=done.promises)

@@ -20,7 +20,7 @@ from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.placing import camera_pose, face_of, wall_behind_m
 from uphill_lamp.core.scene.vectors import direction, point_at
-from uphill_lamp.core.scene.wording import length, percent
+from uphill_lamp.core.scene.wording import length, percent, the
 
 WOBBLY_DESK_M = 0.95  # a desk this high sways with every keystroke
 WALL_IN_REACH_M = 0.7
@@ -177,7 +177,7 @@ def _back_into_focus(setup: Setup) -> Iterator[Move]:
             return
         there = applied(setup, done.patch)  # a lid that is tilted takes its lens along
         if sharp_at(camera, float(np.linalg.norm(face_of(there).eyes - camera_pose(there, camera).place))):
-            title = f"Sit {length(float(step_m), setup.preferences.units)} back, where the lens can focus; camera re-tilted"
+            title = f"Sit {length(float(step_m), setup.preferences.units)} back, where the lens can focus, and re-tilt the camera"
             yield Move("frame.back_into_focus", title, done.patch, promises=done.promises)
             return
 
@@ -219,10 +219,10 @@ def desk_moves(setup: Setup) -> Iterator[Move]:
     for light in setup.lights:
         found = offered(setup, "clip_lamp_clamp", "A clamp for the lamp")
         if light.stands == "desk" and found:
-            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp to the desk's edge: {light.name}", (replace(f"/lights/{light.id}/stands", "clamp"), *found.patch),
+            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp {the(light.name)} to the desk's edge", (replace(f"/lights/{light.id}/stands", "clamp"), *found.patch),
                        found.cost, (cautions.CLAMP,), detail=found.words)  # fmt: skip
     for microphone in setup.microphones:
         found = offered(setup, "boom_arm", "A boom arm")
         if microphone.stand == "desk_stand" and found:
-            yield Move(f"frame.boom.{microphone.id}", f"Hang on an arm: {microphone.name}", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *found.patch),
+            yield Move(f"frame.boom.{microphone.id}", f"Hang {the(microphone.name)} on an arm", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *found.patch),
                        found.cost, (cautions.CLAMP,), detail=found.words)  # fmt: skip

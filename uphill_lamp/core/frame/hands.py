@@ -20,7 +20,7 @@ from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import camera_pose, face_of, pinhole_of
 from uphill_lamp.core.scene.vectors import direction, point_at
-from uphill_lamp.core.scene.wording import length
+from uphill_lamp.core.scene.wording import length, the
 
 READS_PX = 8.0  # least x-height at the viewer that reads
 VIEWER_PX = 1280.0  # a viewer who watches hands opens the picture large
@@ -192,5 +192,5 @@ def _new_camera(setup: Setup) -> Iterator[Move]:
     height_m = min(HANDS_M / (2 * half_width), setup.room.height_m - 0.1 - setup.desk.height_m)
     new = base | loose | {"position": point_at(spot + np.array([0.0, 0.0, height_m])).model_dump()}
     put = replace(f"/cameras/{spare.id}", new) if spare is not None else add("/cameras/-", new)
-    yield Move("hands.new_camera", f"Hang over the bench: {name}", (put, *out, *arm.patch), arm.cost, (cautions.CLAMP, cautions.PHONE_HOLDER),
+    yield Move("hands.new_camera", f"Hang {the(name)} over the bench", (put, *out, *arm.patch), arm.cost, (cautions.CLAMP, cautions.PHONE_HOLDER),
                detail=f"{arm.words}; {length(height_m, setup.preferences.units)} above it, straight down.")  # fmt: skip

@@ -31,6 +31,7 @@ FLAT_CLAMP_M = 0.012  # how far above the picture a flat clamp holds a lens
 CHAIR_REACH_M = 0.08  # what an office chair gives up or down from where it is
 # How low and how high the lens may stand above the desk, or the floor for a tripod [m].
 STAND_REACH_M = {"holder": (0.05, 0.60), "arm": (0.05, 0.75), "tripod": (0.15, 1.90)}
+JUST_M = 0.005  # a pile as near as that to the height wanted is just what is needed
 STANDS = {"holder": "the phone", "arm": "the camera on its arm", "tripod": "the camera on its tripod"}
 
 
@@ -83,7 +84,7 @@ def _laptop(setup: Setup, lid: Screen) -> Iterator[Move]:
     if found is None:
         return
     hinge_deg, base_m = found[0], max(found[1], 0.0)
-    step_m, lidded = base_m - lid.position.z_m, f"lid to {found[0]:.0f}°"
+    step_m, lidded = base_m - lid.position.z_m, f"tilt the screen to {found[0]:.0f}°"
     patch = (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)), replace(f"/screens/{lid.id}/hinge_deg", round(hinge_deg, 3)))
     done = Mended(patch, (("frame.view_angle", target_deg(setup)), ("frame.eye_line", line)))
     pile_m = base_m - setup.desk.height_m
@@ -91,19 +92,23 @@ def _laptop(setup: Setup, lid: Screen) -> Iterator[Move]:
         return
     if step_m < 0:
         if pile_m >= -LEAST_STEP_M:
-            yield from _move("raise_camera", f"Lower the laptop {_said(setup, step_m)}, {lidded}", done)
+            yield from _move("raise_camera", f"Lower the laptop {_said(setup, step_m)} and {lidded}", done)
         return
     keys = (cautions.OWN_KEYS,) if pile_m > KEYBOARD_RISE_M and not setup.computer.separate_keyboard else ()
     if pile_m <= SAFE_PILE * BOOK_SHORT_SIDE_M:
         cost, detail = _books(setup, step_m)
-        yield from _move("raise_camera", f"Raise the laptop {_said(setup, step_m)}, {lidded}", done, cost, (cautions.BOOKS, *keys), detail)
+        yield from _move(
+            "raise_camera", f"Raise the laptop {_said(setup, step_m)} and {lidded}", done, cost, (cautions.BOOKS, *keys), detail
+        )
         return
     yield from _as_far_as_safe(setup, lid, keys)
     stand = offered(setup, "laptop_stand", "A laptop stand")
     if stand is not None and done is not None:
         detail = f"A pile that high would not be safe. {stand.words}."
         done = changed(done, patch=(*done.patch, *stand.patch))
-        yield from _move("laptop_stand", f"Stand that raises the laptop {_said(setup, step_m)}, {lidded}", done, stand.cost, keys, detail)
+        yield from _move(
+            "laptop_stand", f"Stand the laptop on a stand, {_said(setup, step_m)} higher, and {lidded}", done, stand.cost, keys, detail
+        )
 
 
 def _as_far_as_safe(setup: Setup, lid: Screen, keys: tuple[str, ...]) -> Iterator[Move]:
@@ -114,7 +119,7 @@ def _as_far_as_safe(setup: Setup, lid: Screen, keys: tuple[str, ...]) -> Iterato
         cost, detail = _books(setup, step_m)
         done = mended(setup, (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)),))
         title = f"Raise the laptop {_said(setup, step_m)} and re-tilt"
-        yield from _move("raise_camera", title, done, cost, (cautions.BOOKS, *keys), f"{detail} Higher than this a pile is not safe.")
+        yield from _move("raise_camera", title, done, cost, (cautions.BOOKS, *keys), f"{detail} This is as high as a pile may be.")
 
 
 def _books(setup: Setup, rise_m: float) -> tuple[Cost, str]:
@@ -122,10 +127,12 @@ def _books(setup: Setup, rise_m: float) -> tuple[Cost, str]:
     units, books = setup.preferences.units, solvers.book_list(setup)
     chosen = solvers.books_for(rise_m, [thickness for _, thickness in books])
     if not chosen:
-        return FREE, f"Books or a firm box, {length(rise_m, units)} high together."
+        return FREE, f"Books or a firm box, {length(rise_m, units)} high in all."
     total_m = sum(books[index][1] for index in chosen)
     names = ", ".join(f"{books[index][0]} ({length(books[index][1], units)})" for index in chosen)
-    return OWNED, f"{names}: {length(total_m, units)} together, {length(abs(total_m - rise_m), units)} off."
+    off_m = total_m - rise_m
+    fits = "just what is needed" if abs(off_m) < JUST_M else f"{length(abs(off_m), units)} {'more' if off_m > 0 else 'less'} than needed"
+    return OWNED, f"{names}: {length(total_m, units)} in all, {fits}."
 
 
 # ---- a camera on a monitor: the monitor goes up or down; down it ends at the desk
@@ -147,12 +154,12 @@ def _monitor(setup: Setup, camera: Camera) -> Iterator[Move]:
         done = mended(setup, _raised(setup, thing, -down_m), target_deg(setup) if whole else None)
         title = f"Lower the monitor with its camera {_said(setup, down_m)} and re-tilt"
         yield from _move(
-            "raise_camera", title, done, FREE, (cautions.MONITOR,), "" if whole else "Lower it does not go: it stands on the desk then."
+            "raise_camera", title, done, FREE, (cautions.MONITOR,), "" if whole else "It goes no lower: it stands on the desk then."
         )
     saved_m = camera.lens_offset_m - FLAT_CLAMP_M
     if not whole and saved_m > LEAST_STEP_M:
         lower = (*(_raised(setup, thing, -down_m) if down_m > LEAST_STEP_M else ()), replace(f"/{thing}/lens_offset_m", FLAT_CLAMP_M))
-        title = f"Lower the monitor all the way, flat clamp for its camera ({_said(setup, saved_m)} less)"
+        title = f"Lower the monitor all the way and give its camera a flat clamp ({_said(setup, saved_m)} lower)"
         for move in _move("flat_clamp", title, mended(setup, lower), FREE, (cautions.MONITOR,)):
             yield changed(move, extends="frame.raise_camera")
 
@@ -208,5 +215,5 @@ def _chair(setup: Setup) -> Iterator[Move]:
     step_m = -wanted_rise_m(setup)
     if setup.presenter.posture != "sitting" or not 0.01 <= abs(step_m) <= CHAIR_REACH_M:
         return
-    title = f"{'Raise' if step_m > 0 else 'Lower'} the chair {_said(setup, step_m)}, camera re-tilted"
+    title = f"{'Raise' if step_m > 0 else 'Lower'} the chair {_said(setup, step_m)} and re-tilt the camera"
     yield from _move("move_chair", title, mended(setup, _raised(setup, "presenter", step_m)), FREE, (cautions.CHAIR,))

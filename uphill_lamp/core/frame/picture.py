@@ -36,7 +36,7 @@ def findings(setup: Setup) -> Iterator[Finding]:
         )
     wide_px, high_px = detail_px(camera)
     if camera.zoom > 1.05 and high_px < LEAST_DETAIL_PX:
-        title = f"Zoomed in {camera.zoom:.1f} times, only {wide_px} x {high_px} px of real detail are left"
+        title = f"Zoomed to {camera.zoom:.1f}×, only {wide_px} × {high_px} px of real detail are left"
         yield _told("detail", title, "The rest is invented by the camera: coarse and smeared.", "clear")
     face_px = destination.face_px(setup)
     if face_px is not None and face_px < destination.READS_PX:
@@ -101,13 +101,13 @@ def detail_moves(setup: Setup) -> Iterator[Move]:
     if nearer is not None:
         yield Move(
             "frame.nearer_not_zoomed",
-            f"Zoom out all the way; {nearer.title[0].lower()}{nearer.title[1:]}",
+            f"Zoom out all the way, and {nearer.title[0].lower()}{nearer.title[1:]}",
             (*out, *nearer.patch),
             promises=nearer.promises,
         )
     done = mended(setup, out)
     if done is not None:
-        yield Move("frame.zoom_out", "Zoom out all the way, camera re-tilted", done.patch, promises=done.promises)
+        yield Move("frame.zoom_out", "Zoom out all the way and re-tilt the camera", done.patch, promises=done.promises)
 
 
 def small_moves(setup: Setup) -> Iterator[Move]:

@@ -39,7 +39,7 @@ def lens_lines(setup: Setup, camera: Camera, face_lx: float) -> list[tuple[str, 
         ("For the wanted shot", f"{length(figures.wanted_distance_m, units)} from the eyes, {figures.width_words}"),
         ("Focal length", f"{figures.focal_m * 1000:.1f} mm, as {figures.equivalent_m * 1000:.0f} mm by width on a 36 mm sensor (crop factor {figures.crop_factor:.1f})"),
         ("Sharp", f"{_sharp(figures, units)}; the wall behind {figures.blur_words} ({100 * figures.blur_share:.1f} % of the picture)"),
-        ("Real detail", f"{wide_px} x {high_px} px"),
+        ("Real detail", f"{wide_px} × {high_px} px"),
         ("Shutter", f"1/{1 / figures.shutter_s:.0f} s in dim light{_flicker(setup, figures)}"),
         ("Signal to noise", f"{figures.signal_to_noise:.0f} to 1 at your face; {CLEAN_SNR:.0f} is clean"),
     ]  # fmt: skip
@@ -55,7 +55,7 @@ def _flicker(setup: Setup, figures: LensFigures) -> str:
     if abs(figures.flickers - round(figures.flickers)) < 0.02:
         return ", in step with lamps on the mains"
     steady = [fps for fps in (25, 30, 50, 60) if (2 * setup.place.mains_hz) % fps == 0]
-    return f": {figures.flickers:.1f} flickers of a {setup.place.mains_hz} Hz lamp, which may band; {' or '.join(map(str, steady))} pictures a second would not"
+    return f": {figures.flickers:.1f} flickers of a {setup.place.mains_hz} Hz lamp, which may band; {' or '.join(map(str, steady))} fps would not"
 
 
 def desk_words(setup: Setup) -> str:

@@ -54,7 +54,7 @@ def _placed(falling: Falling, kind: Kind, had: Offer, off: Sequence[Light]) -> I
         falling = falling_of(setup.model_copy(update={"lights": (*setup.lights, *added)}))
     operations: tuple[Operation, ...] = tuple(add("/lights/-", light.model_dump(mode="json")) for light in added)
     switched = tuple(replace(f"/lights/{light.id}/on", False) for light in off)
-    title = kind.name + ("; overhead off" if off else "")
+    title = kind.name + (", and the overhead light off" if off else "")
     name = f"light.catalogue.{kind.entry}" + (".overhead_off" if off else "")
     where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else said
     warnings = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(added[0]))))

@@ -20,11 +20,11 @@ from uphill_lamp.core.light.metering import meter
 from uphill_lamp.core.light.moves import best_spot, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.scene.placing import pinhole_of, window_pane
 from uphill_lamp.core.scene.response import light_need
-from uphill_lamp.core.scene.wording import lux
+from uphill_lamp.core.scene.wording import lux, the, times
 
 # What a household has to hang before a pane; a sheet lets through about as much as a sheer. Measured ones can be entered.
-SHEET = "sheer", "veil", "Hang a white sheet before: {}", "It spreads what comes through over the whole pane, and stops the sun's beam."
-BLANKET = "blackout", "shut_out", "Shut out the daylight at: {}", "A dark blanket or curtain over the whole pane."
+SHEET = "sheer", "veil", "Hang a white sheet of cloth at {}", "It spreads what comes through over the whole pane, and stops the sun's beam."
+BLANKET = "blackout", "shut_out", "Cover {}", "A dark blanket or curtain over the whole pane."
 
 
 def move_panes(falling: Falling) -> Iterator[Move]:
@@ -41,7 +41,7 @@ def move_panes(falling: Falling) -> Iterator[Move]:
             yield _told_enough(setup, _hung(window, *SHEET))
             yield _told_enough(setup, _hung(window, *BLANKET))
         else:
-            yield _pane(window, "uncover", "Draw back what hangs before: {}", typical.covering("none"), FREE, "")
+            yield _pane(window, "uncover", "Draw back what hangs at {}", typical.covering("none"), FREE, "")
 
 
 def _told_enough(setup: Setup, move: Move) -> Move:
@@ -51,7 +51,7 @@ def _told_enough(setup: Setup, move: Move) -> Move:
     stops, level_lx = meter(trial).error_stops, trial.face_lx["front"]
     if stops < -1:
         return dataclasses.replace(
-            move, detail=f"{move.detail} That alone is not enough: your face still comes out {-stops:.1f} stops too dark."
+            move, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark."
         )
     if level_lx < need_lx:
         return dataclasses.replace(move, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
@@ -75,7 +75,7 @@ def lamp_for_window(falling: Falling) -> Iterator[Move]:
         spot = best_spot(falling, strongest, [window.id, f"{window.id}/sun"])
         if spot is not None:
             covered = replace(f"/room/windows/{window.id}/covering", typical.covering("blackout"))
-            title = f"Shut out the daylight at {window.name}, and light your face with: {strongest.name}"
+            title = f"Cover {the(window.name)}, and light your face with {the(strongest.name)}"
             yield Move(f"light.lamp_for_window.{window.id}", title, (covered, *lamp_patch(spot.light, strongest)), OWNED,
                        (cautions.CLOTH, *lamp_cautions(strongest)), detail=spot_words(setup, spot), extends=f"light.shut_out.{window.id}")  # fmt: skip
 
@@ -93,4 +93,4 @@ def _hung(window: Window, kind: str, name: str, title: str, detail: str) -> Move
 
 def _pane(window: Window, name: str, title: str, covering: dict[str, Any], cost: Cost, detail: str, *more: str) -> Move:
     patch: Patch = (replace(f"/room/windows/{window.id}/covering", covering),)
-    return Move(f"light.{name}.{window.id}", title.format(window.name), patch, cost, (*more, cautions.SUN), detail=detail)
+    return Move(f"light.{name}.{window.id}", title.format(the(window.name)), patch, cost, (*more, cautions.SUN), detail=detail)

@@ -11,10 +11,11 @@ from uphill_lamp.core.light import coverings, moves, pictured, shining, softer, 
 from uphill_lamp.core.light.falling import Falling, main_source
 from uphill_lamp.core.light.glare import mirrored
 from uphill_lamp.core.light.key import leading
+from uphill_lamp.core.light.measures import COLOUR
 from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.core.light.mixture import Mixture
 from uphill_lamp.core.light.windows import Source
-from uphill_lamp.core.scene.wording import kelvin, lux, percent
+from uphill_lamp.core.scene.wording import in_stops, kelvin, lux, percent, sentence, the, times
 
 
 def moves_beside(falling: Falling, metered: Metered) -> Iterator[Move]:
@@ -23,6 +24,9 @@ def moves_beside(falling: Falling, metered: Metered) -> Iterator[Move]:
 
 
 Told = tuple[str, str]  # title and why it matters
+
+
+WALLS = "walls and ceiling"
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,23 @@ class Seen:
         """What a source is called in the setup."""
         setup = self.falling.setup
         known = {thing.id: thing.name for thing in (*setup.lights, *setup.screens, *setup.reflectors, *setup.room.windows)}
-        return "walls and ceiling" if source is None else known.get(source.id.removesuffix("/sun"), source.id)
+        return WALLS if source is None else the(known.get(source.id.removesuffix("/sun"), source.id))
+
+
+def _many(what: str) -> bool:
+    return what == WALLS or what.endswith("s")
+
+
+def _s(what: str) -> str:
+    return "" if _many(what) else "s"
+
+
+def _is(what: str) -> str:
+    return "are" if _many(what) else "is"
+
+
+def _off(what: str) -> str:
+    return f"off {what}" if what == WALLS else f"from {what}"
 
 
 def findings(falling: Falling, metered: Metered, measured: Mapping[str, Measure]) -> Iterator[Finding]:
@@ -96,11 +116,11 @@ def _sun(_: Seen, share: float) -> Told:
 
 def _exposure(_: Seen, stops: float) -> Told:
     if stops > 0:
-        return f"Your face comes out {stops:.1f} stops too bright", "Skin loses its shape when the camera shows it near white."
+        return f"Your face comes out {times(stops)} too bright", "Skin loses its shape when the camera shows it near white."
     why = "What is behind you is brighter than you are, so the camera darkens the whole picture."
     if stops < -2:
-        return f"You are a silhouette: your face comes out {-stops:.1f} stops too dark", why
-    return f"Your face comes out {-stops:.1f} stops too dark", why
+        return f"You are a silhouette: your face comes out {times(stops)} too dark", why
+    return f"Your face comes out {times(stops)} too dark", why
 
 
 def _level(_: Seen, level_lx: float) -> Told:
@@ -111,7 +131,7 @@ def _level(_: Seen, level_lx: float) -> Told:
 
 def _above(_: Seen, stops: float) -> Told:
     return (
-        f"The light comes from above ({stops:.1f} stops more on your crown than on your face)",
+        f"Most light comes from above: your crown gets {times(stops)} what your face gets",
         "Your eyes lie in shadow and look hollow.",
     )
 
@@ -119,16 +139,16 @@ def _above(_: Seen, stops: float) -> Told:
 def _sides(seen: Seen, stops: float) -> Told:
     face, look = seen.falling.face_lx, seen.falling.setup.preferences.look
     if look in ("shaped", "dramatic") and stops < 1:
-        return f"Your face is lit flat ({stops:.1f} stops from side to side)", "The light you chose wants one side darker."
+        return f"Your face is lit flat (only {in_stops(stops)} from side to side)", "The light you chose wants one side darker."
     dark = "left" if face["left_cheek"] < face["right_cheek"] else "right"
     source = main_source(seen.falling)
     from_where = "" if source is None else " Most light comes from one side."
-    return f"The {dark} half of your face is {stops:.1f} stops darker", f"Half your face is lost to shadow.{from_where}"
+    return f"The {dark} half of your face is darker by {times(stops)}", f"Half your face is lost to shadow.{from_where}"
 
 
 def _below(seen: Seen, stops: float) -> Told:
     return (
-        f"The light comes from below ({stops:.1f} stops more under your chin than on your brow)",
+        f"The light comes from below: under your chin it is {times(stops)} what your brow gets",
         "Shadows point up: it looks like a torch held under the face.",
     )
 
@@ -136,7 +156,10 @@ def _below(seen: Seen, stops: float) -> Told:
 def _soft(seen: Seen, angle_deg: float) -> Told:
     lead = leading(seen.falling)
     what = seen.name_of(lead.source if lead else None)
-    return f"Hard light: {what} fills only {angle_deg:.0f}° of what your face sees", "A small light draws sharp shadows and shines on skin."
+    return (
+        f"The light is hard: {what} fill{_s(what)} only {angle_deg:.0f}° of what your face sees",
+        "A small light draws sharp shadows and shines on skin.",
+    )
 
 
 def _key(seen: Seen, height_deg: float) -> Told:
@@ -144,11 +167,11 @@ def _key(seen: Seen, height_deg: float) -> Told:
     what = seen.name_of(lead.source if lead else None)
     if height_deg > 0:
         return (
-            f"The light stands too high: {what}, {height_deg:.0f}° above your eyes",
+            f"Most light reaches you from too high: {_off(what)} ({height_deg:.0f}° above your eyes)",
             "Brow and nose throw their shadows over eyes and mouth.",
         )
     return (
-        f"The light stands too low: {what}, {-height_deg:.0f}° below your eyes",
+        f"Most light reaches you from too low: {_off(what)} ({-height_deg:.0f}° below your eyes)",
         "Light from below the eyes turns every shadow upside down.",
     )
 
@@ -159,13 +182,13 @@ def _burnt(_: Seen, share: float) -> Told:
 
 def _behind(_: Seen, stops: float) -> Told:
     if stops > 0:
-        return f"It is {stops:.1f} stops brighter behind you than on your face", "Eyes go to what is brightest; that ought to be you."
+        return f"Behind you it is brighter than on your face, by {times(stops)}", "Eyes go to what is brightest; that ought to be you."
     if stops > -1:
         return (
-            f"Behind you is as bright as your face ({-stops:.1f} stops darker)",
+            f"Behind you it is about as bright as your face (only {in_stops(stops)} darker)",
             "You do not stand out; a little darker behind sets you off.",
         )
-    return f"Behind you it is {-stops:.1f} stops darker than on your face", "A face in a black hole: hair and shoulders melt into the dark."
+    return f"Behind you it is darker than on your face, by {times(stops)}", "A face in a black hole: hair and shoulders melt into the dark."
 
 
 _PLACES = {"left_cheek": "your left cheek", "right_cheek": "your right cheek", "behind": "behind you"}
@@ -175,10 +198,10 @@ def _colours(seen: Seen, spread_mired: float) -> Told:
     found = seen.mixture.cct_k
     warm, cool = min(found, key=lambda name: found[name]), max(found, key=lambda name: found[name])
     return (
-        f"Two colours of light: {kelvin(found[warm])} on {_PLACES[warm]}, {kelvin(found[cool])} on {_PLACES[cool]}".replace(
+        f"Light of two colours meets: {kelvin(found[warm])} on {_PLACES[warm]}, {kelvin(found[cool])} on {_PLACES[cool]}".replace(
             "on behind", "behind"
         ),
-        f"The camera can get only one of them right: the other turns orange or blue ({spread_mired:.0f} mired apart).",
+        f"The camera can get only one of them right: the other turns orange or blue ({spread_mired:.0f} mired apart; more than {COLOUR.ideal_high:.0f} shows).",
     )
 
 
@@ -190,7 +213,7 @@ def _tint(seen: Seen, duv: float) -> Told:
 def _rendering(seen: Seen, rendering: float) -> Told:
     what = seen.name_of(seen.mixture.most)
     return (
-        f"Colours look dull under {what} (colour rendering {rendering:.0f} of 100)",
+        f"Colours look dull under {what} (colour rendering, Ra, {rendering:.0f} of 100)",
         "Skin turns grey: its reds are missing from the light.",
     )
 
@@ -198,8 +221,8 @@ def _rendering(seen: Seen, rendering: float) -> Told:
 def _flicker(seen: Seen, _off: float) -> Told:
     setup = seen.falling.setup
     return (
-        f"Lamps may flicker in the picture: {setup.main_camera.fps:g} pictures a second against {setup.place.mains_hz} Hz mains",
-        "One picture's time holds no whole number of their flickers, so dark bands can wander through it.",
+        f"Lamps may flicker on camera ({setup.main_camera.fps:g} fps, {setup.place.mains_hz} Hz mains)",
+        "The time of one frame holds no whole number of their flickers, so dark bands can wander through the picture.",
     )
 
 
@@ -207,9 +230,12 @@ def _glare(seen: Seen, margin_deg: float) -> Told:
     nearest = next(iter(mirrored(seen.falling)), None)
     what = seen.name_of(nearest.source if nearest else None)
     if margin_deg < 0:
-        return f"{what} shines back in your glasses ({-margin_deg:.0f}° inside them)", "They see a bright patch instead of your eyes."
+        return (
+            f"{sentence(what)} shine{_s(what)} back in your glasses ({-margin_deg:.0f}° inside them)",
+            "They see a bright patch instead of your eyes.",
+        )
     return (
-        f"{what} is about to shine in your glasses (only {margin_deg:.0f}° clear)",
+        f"{sentence(what)} {_is(what)} about to shine in your glasses (only {margin_deg:.0f}° clear)",
         "A small nod, and they see a bright patch instead of your eyes.",
     )
 

@@ -95,9 +95,9 @@ def _on_face(setup: Setup, falling: Falling) -> Iterator[Row]:
            "What falls on the front of your face, against what this camera needs for a clean picture.")  # fmt: skip
     yield ("light.sides", "Side to side", sides_stops(face), "stops", SIDES[setup.preferences.look],
            "How much brighter one cheek is than the other; each stop is a doubling.")  # fmt: skip
-    yield ("light.from_above", "From above", stops(face["top"], face["front"]), "stops", FROM_ABOVE,
+    yield ("light.from_above", "Top light", stops(face["top"], face["front"]), "stops", FROM_ABOVE,
            "Light on the top of your head against light on your face; much of it makes hollow eyes.")  # fmt: skip
-    yield ("light.from_below", "From below", stops(face["under_chin"], face["brow"]), "stops", FROM_BELOW,
+    yield ("light.from_below", "Light from below", stops(face["under_chin"], face["brow"]), "stops", FROM_BELOW,
            "Light under your chin against light on your brow; more from below looks eerie.")  # fmt: skip
     yield ("light.direct_sun", "Sun on you", direct_sun_share(falling), "share", DIRECT_SUN,
            "How much of your face the sun itself falls on: it makes hard edges, and you squint.")  # fmt: skip
@@ -109,7 +109,7 @@ def _source(falling: Falling) -> Iterator[Row]:
         return
     yield ("light.softness", "Softness", lead.fills_deg, "deg", SOFTNESS,
            "How large the light that leads is, seen from your face: the larger, the softer its shadows.")  # fmt: skip
-    yield ("light.key_height", "Its height", lead.height_deg, "deg", KEY_HEIGHT,
+    yield ("light.key_height", "Main light's height", lead.height_deg, "deg", KEY_HEIGHT,
            "How high the light that leads stands, seen from your eyes.")  # fmt: skip
 
 
@@ -118,13 +118,13 @@ def _picture(metered: Metered) -> Iterator[Row]:
            "How much too bright or, with a minus, too dark the camera shows your face.")  # fmt: skip
     yield ("light.burnt_out", "Burnt out", metered.burnt_share, "share", BURNT_OUT,
            "How much of the picture is so bright that it turns plain white.")  # fmt: skip
-    yield ("light.separation", "Behind you", metered.behind_stops, "stops", SEPARATION,
+    yield ("light.separation", "Background against face", metered.behind_stops, "stops", SEPARATION,
            "How much brighter or, with a minus, darker it is behind you than on a face: a little darker sets you off.")  # fmt: skip
 
 
 def _colour(falling: Falling, metered: Metered) -> Iterator[Row]:
     mixture = Mixture(falling, metered)
-    yield ("light.colour", "Whites apart", mixture.spread_mired, "mired", COLOUR,
+    yield ("light.colour", "Light colours differ", mixture.spread_mired, "mired", COLOUR,
            "How far apart the whites of the light on your cheeks and behind you are, from candle yellow to sky blue.")  # fmt: skip
     yield ("light.tint", "Tint", mixture.duv, "duv", TINT,
            "How green or, with a minus, pink the light on your face is; daylight itself is at +0.003.")  # fmt: skip

@@ -27,7 +27,7 @@ from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.response import light_need, shutter_s
 from uphill_lamp.core.scene.vectors import Vector, direction, point_at, right_of, unit, wrapped_deg, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import degrees, length, money
+from uphill_lamp.core.scene.wording import degrees, length, money, the
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
 ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
@@ -71,7 +71,7 @@ def overhead(setup: Setup) -> list[Light]:
 def overhead_off(setup: Setup) -> Iterator[Move]:
     """Each overhead lamp off."""
     for light in overhead(setup):
-        yield Move(f"light.overhead_off.{light.id}", f"Turn off: {light.name}", (replace(f"/lights/{light.id}/on", False),))
+        yield Move(f"light.overhead_off.{light.id}", f"Turn off {the(light.name)}", (replace(f"/lights/{light.id}/on", False),))
 
 
 def worth(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
@@ -230,7 +230,8 @@ def lamp_cautions(light: Light) -> tuple[str, ...]:
 
 def place_words(light: Light) -> str:
     """What is done with a lamp, in words."""
-    return f"Move and aim: {light.name}" if light.on else f"Turn on, move and aim: {light.name}"
+    lamp = the(light.name)
+    return f"Move {lamp} and aim it at your face" if light.on else f"Turn on {lamp}, move it and aim it at your face"
 
 
 def place_lamps(falling: Falling) -> Iterator[Move]:
@@ -255,7 +256,7 @@ def place_lamps(falling: Falling) -> Iterator[Move]:
         spot = best_spot(falling, light, [lamp.id for lamp in above])
         if spot is not None:
             patch = (*lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
-            title = f"{place_words(light)}; overhead off"
+            title = f"{place_words(light)}, and turn the overhead light off"
             simpler = f"light.move_lamp.{light.id}"
             yield Move(
                 f"light.lamp_for_overhead.{light.id}",
@@ -281,8 +282,8 @@ def buy_lamp(falling: Falling) -> Iterator[Move]:
         if spot is None:
             continue
         patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
-        title = "Desk lamp with a daylight bulb" + ("; overhead off" if off else "")
-        detail = f"A new lamp, {money(cost.amount, cost.currency)}: {spot_words(setup, spot)}"
+        title = "Desk lamp with a daylight bulb" + (", and the overhead light off" if off else "")
+        detail = f"A new lamp costs {money(cost.amount, cost.currency)}. It stands so: {spot_words(setup, spot)}"
         name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
         yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
 
@@ -292,8 +293,8 @@ def fewer_pictures(setup: Setup) -> Iterator[Move]:
     camera = setup.main_camera
     if camera.fps > SMOOTH_FPS:
         more = shutter_s(camera.model_copy(update={"fps": SMOOTH_FPS}), setup.place.mains_hz) / shutter_s(camera, setup.place.mains_hz)
-        yield Move("light.fewer_pictures", f"Send {SMOOTH_FPS:g} pictures a second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", SMOOTH_FPS),),
-                   detail=f"{more:.1f} times the light for each; quick hands blur a little more.")  # fmt: skip
+        yield Move("light.fewer_pictures", f"Send {SMOOTH_FPS:g} frames per second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", SMOOTH_FPS),),
+                   detail=f"{more:.1f} times the light for each frame; quick hands blur a little more.")  # fmt: skip
 
 
 def rear_camera(setup: Setup) -> Iterator[Move]:
@@ -333,7 +334,7 @@ def turn_to_window(falling: Falling) -> Iterator[Move]:
         if best is not None and best[0] > now + 0.01:
             side = "right" if best[1] > 0 else "left"
             how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
-            title = f"Turn the desk {how}, to face: {window.name}"
+            title = f"Turn the desk {how} to face {the(window.name)}"
             yield Move(f"light.turn_to_window.{window.id}", title, best[2], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
 
 

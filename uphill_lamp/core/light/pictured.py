@@ -17,7 +17,7 @@ from uphill_lamp.core.light.moves import lamp_cautions, lamp_patch, overhead
 from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.scene.placing import face_of, pinhole_of, room_size, wall_behind_m
 from uphill_lamp.core.scene.vectors import UP, Vector, point_at, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length, lux
+from uphill_lamp.core.scene.wording import length, lux, the
 
 WANTED_STOPS = -1.2  # behind against the face: well within the band from either side
 OFF_WALL_M = 0.15
@@ -50,7 +50,7 @@ def locked(falling: Falling, metered: Metered) -> Iterator[Move]:
     root = f"/cameras/{camera.id}"
     patch = (replace(f"{root}/metering", "locked"), replace(f"{root}/locked_exposure_lx", level_lx))
     yield Move("light.lock_exposure", "Lock the camera's exposure on your face", patch, FREE,
-               detail=f"In its settings, with your face large before the lens: {lux(level_lx)} falls on it. What is brighter behind you turns white.",
+               detail=f"In its settings, with your face large in front of the lens; {lux(level_lx)} falls on it. What is brighter behind you turns white.",
                promises=(("light.exposure", 0.0),))  # fmt: skip
 
 
@@ -75,11 +75,11 @@ def backdrop_dimmed(setup: Setup, falling: Falling, metered: Metered) -> Iterato
         if dim < LEAST_DIM:
             yield Move(
                 f"light.off_behind.{light.id}",
-                f"Turn off what lights the wall behind you: {light.name}",
+                f"Turn off {the(light.name)}, which lights the wall behind you",
                 (replace(f"/lights/{light.id}/on", False),),
             )
         else:
-            title = f"Dim to {100 * dim:.0f} %: {light.name}"
+            title = f"Dim {the(light.name)} to {100 * dim:.0f} %"
             yield Move(
                 f"light.dim_behind.{light.id}",
                 title,
@@ -102,7 +102,7 @@ def backdrop_lit(setup: Setup, falling: Falling) -> Iterator[Move]:
         best = min((_turned(setup, light, place, dim) for dim in DIMMED), key=lambda lamp: _off(falling, lamp))
         words = length(float(np.linalg.norm((place - face_of(setup).eyes)[:2])), setup.preferences.units)
         power = "" if best.dim == 1 else f", dimmed to {100 * best.dim:.0f} %"
-        title = f"Light the wall behind you with: {light.name}"
+        title = f"Light the wall behind you with {the(light.name)}"
         yield Move(f"light.light_backdrop.{light.id}", title, lamp_patch(best, light), OWNED, lamp_cautions(light),
                    detail=f"{words} behind you, out of the picture{power}.")  # fmt: skip
 

@@ -18,7 +18,7 @@ from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene.placing import camera_pose, face_of, room_size
 from uphill_lamp.core.scene.vectors import UP, vector
-from uphill_lamp.core.scene.wording import length, lux, percent
+from uphill_lamp.core.scene.wording import length, lux, percent, the
 
 SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
 LEAST_LUMINANCE_SHARE = 0.1
@@ -57,10 +57,11 @@ def _lamp_moved(setup: Setup, light: Light) -> Iterator[Move]:
     if light.stands in ("ceiling", "wall"):
         return
     face, lens, size = face_of(setup), camera_pose(setup, setup.main_camera).place, room_size(setup.room)
+    lamp = the(light.name).replace("{", "{{").replace("}", "}}")  # whatever it is called, it is put into a pattern
     ways = [
-        (f"Raise by {{}}: {light.name}", UP),
-        (f"Move {{}} to your left: {light.name}", face.left),
-        (f"Move {{}} to your right: {light.name}", -face.left),
+        (f"Raise {lamp} by {{}}", UP),
+        (f"Move {lamp} {{}} to your left", face.left),
+        (f"Move {lamp} {{}} to your right", -face.left),
     ]
     found = []
     for words, way in ways:
@@ -94,7 +95,7 @@ def _screen_down(falling: Falling, screen: Screen) -> Iterator[Move]:
     share = 0.9 * noticed * (1 - of_face) / max(shining - noticed * of_face, 1e-6)
     if LEAST_LUMINANCE_SHARE <= share < 1:
         patch = (replace(f"/screens/{screen.id}/luminance_cd_m2", float(math.floor(screen.luminance_cd_m2 * share))),)
-        yield Move(f"light.screen_down.{screen.id}", f"Turn the brightness down to {percent(share)} of what it is: {screen.name}", patch, FREE,
+        yield Move(f"light.screen_down.{screen.id}", f"Turn the brightness of {the(screen.name)} down to {percent(share)} of what it is", patch, FREE,
                    detail="Its reflection is then under a tenth as bright as your face.")  # fmt: skip
 
 
@@ -109,6 +110,6 @@ def white_pages(falling: Falling) -> Iterator[Move]:
         now_lx = float(falling.whole_by_source_lx[ids.index(screen.id), 0])
         more_lx = now_lx * (white_share / screen.white_share - 1)
         if more_lx >= LEAST_PAGE_LX:
-            yield Move(f"light.white_page.{screen.id}", f"Open a white page over half of: {screen.name}", (replace(f"/screens/{screen.id}/white_share", white_share),),
+            yield Move(f"light.white_page.{screen.id}", f"Show a white page on half of {the(screen.name)}'s screen", (replace(f"/screens/{screen.id}/white_share", white_share),),
                        FREE, (cautions.SCREEN_LAMP,), detail=f"It gives your face {lux(more_lx)} more.",
                        promises=(("light.face_level", falling.face_lx["front"] + more_lx),))  # fmt: skip

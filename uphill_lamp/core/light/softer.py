@@ -19,10 +19,10 @@ from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of, room_size
 from uphill_lamp.core.scene.response import light_need
 from uphill_lamp.core.scene.vectors import UP, Vector, point_at, vector, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length, lux
+from uphill_lamp.core.scene.wording import length, lux, the
 
 PAPER = Diffuser(transmittance=0.5, width_m=0.4, height_m=0.4)  # a sheet of baking paper, or thin white cloth
-PAPER_WORDS = "with a sheet of baking paper before it"
+PAPER_WORDS = "with a sheet of baking paper in front of it"
 SHEET_M = (0.8, 1.0)
 SHEETS_ASIDE_M = (0.4, 0.5, 0.6, 0.75, 0.9, 1.1, 1.3)
 LEAST_BOUNCED_LM = 150.0
@@ -55,7 +55,7 @@ def diffused(falling: Falling) -> Iterator[Move]:
             continue
         paper = replace(f"/lights/{light.id}/diffuser", PAPER.model_dump(mode="json"))
         if light.on:
-            yield Move(f"light.diffuse.{light.id}", f"Hang baking paper before: {light.name}", (paper,), OWNED, (cautions.PAPER,))
+            yield Move(f"light.diffuse.{light.id}", f"Hang baking paper in front of {the(light.name)}", (paper,), OWNED, (cautions.PAPER,))
         spot = best_spot(falling, light.model_copy(update={"diffuser": PAPER})) if light.stands != "wall" else None
         if spot is not None:
             yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {PAPER_WORDS}", (paper, *lamp_patch(spot.light, light)), OWNED,
@@ -66,9 +66,9 @@ def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
     """What a lamp can be turned to, and where on it [m]: the ceiling ahead, the wall ahead, the walls left and right."""
     size = room_size(setup.room)
     ahead = face.eyes + 0.5 * face.forward
-    found = [("the ceiling before you", np.array([*np.clip(ahead[:2], 0.1, size[:2] - 0.1), size[2] - 0.01]))]
+    found = [("the ceiling in front of you", np.array([*np.clip(ahead[:2], 0.1, size[:2] - 0.1), size[2] - 0.01]))]
     for name, along, up_m in (
-        ("the wall before you", face.forward, 0.2),
+        ("the wall in front of you", face.forward, 0.2),
         ("the wall to your left", face.left, 0.1),
         ("the wall to your right", -face.left, 0.1),
     ):
@@ -108,9 +108,9 @@ def bounced(falling: Falling) -> Iterator[Move]:
         if best is None:
             continue
         turned, surface, level_lx = best
-        verb = "Turn" if light.on else "Turn on and aim"
+        verb = "Aim" if light.on else "Turn on and aim"
         detail = f"Your face then gets {lux(level_lx)}, soft as the wall is large."
-        title = f"{verb} to {surface}: {light.name}"
+        title = f"{verb} {the(light.name)} at {surface}"
         yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), OWNED, lamp_cautions(light), detail=detail,
                    promises=(("light.face_level", level_lx),))  # fmt: skip
 
@@ -165,7 +165,7 @@ def torch(falling: Falling) -> Iterator[Move]:
     face, size = face_of(setup), room_size(setup.room)
     place = np.clip(face.at(0.45, 0.35, -0.35), 0.05, size - 0.05)
     lamp = Light.model_validate(
-        typical.light("phone_torch", "phone-torch", f"Torch of: {phone.name}"[:80].strip(), point_at(np.round(place, 3)).model_dump())
+        typical.light("phone_torch", "phone-torch", f"Torch of {the(phone.name)}"[:80].strip(), point_at(np.round(place, 3)).model_dump())
     )
     best = _best_bounce(falling, lamp)
     if best is None:
@@ -173,7 +173,7 @@ def torch(falling: Falling) -> Iterator[Move]:
     turned, surface, level_lx = best
     patch: Patch = (add("/lights/-", turned.model_dump(mode="json")), remove(f"/kit/{phone.id}"))
     detail = f"Your face then gets {lux(level_lx)}. The phone stands on the desk beside you, its back to the wall, and on its charger."
-    title = f"Phone torch on, turned to {surface}: {phone.name}"
+    title = f"Turn on the torch of {the(phone.name)} and aim it at {surface}"
     yield Move(
         "light.phone_torch", title, patch, OWNED, (cautions.PHONE_HOLDER,), detail=detail, promises=(("light.face_level", level_lx),)
     )

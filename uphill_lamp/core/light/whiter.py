@@ -16,7 +16,7 @@ from uphill_lamp.core.light.mixture import Mixture
 from uphill_lamp.core.light.moves import overhead
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.response import shutter_s
-from uphill_lamp.core.scene.wording import kelvin
+from uphill_lamp.core.scene.wording import kelvin, the
 
 BULBS_K = (2700.0, 3000.0, 4000.0, 5000.0, 6500.0)  # what bulbs are sold in
 GOOD_CRI = 92.0
@@ -58,7 +58,7 @@ def bulbs(setup: Setup, mixture: Mixture) -> Iterator[Move]:
                 if value != was and not (field == "cri" and light.cri > GOOD_CRI)
             )
             if patch:
-                yield Move(f"light.bulb.{light.id}", f"A bulb of {kelvin(cct_k)} and true colours in: {light.name}", (*patch, *bulb.patch),
+                yield Move(f"light.bulb.{light.id}", f"Put a {kelvin(cct_k)}, Ra 90 bulb in {the(light.name)}", (*patch, *bulb.patch),
                            bulb.cost, (cautions.BULB,), detail=f"{bulb.words}; {light.flux_lm:.0f} lm as now.")  # fmt: skip
         elif (
             not has_bulb
@@ -71,7 +71,7 @@ def bulbs(setup: Setup, mixture: Mixture) -> Iterator[Move]:
 def _filtered(light: Light, cct_k: float, film: Offer) -> Move:
     tone = "warm" if cct_k < light.cct_k else "cool"
     patch = (replace(f"/lights/{light.id}/cct_k", cct_k), replace(f"/lights/{light.id}/flux_lm", round(light.flux_lm * FILTER_SHARE, 1)))
-    return Move(f"light.filter.{light.id}", f"A {tone} colour filter before: {light.name}", (*patch, *film.patch), film.cost, (cautions.PAPER,),
+    return Move(f"light.filter.{light.id}", f"Put a {tone} colour filter in front of {the(light.name)}", (*patch, *film.patch), film.cost, (cautions.PAPER,),
                 detail=f"{film.words}. It turns {kelvin(light.cct_k)} into {kelvin(cct_k)} and takes about a third of the light.")  # fmt: skip
 
 
@@ -109,7 +109,7 @@ def odd_ones_off(setup: Setup, mixture: Mixture) -> Iterator[Move]:
     above = overhead(setup)  # those are offered off by themselves
     for light in setup.lights:
         if light.on and not light.accent and light not in above and spread_with(mixture, rows, light.id, None) < now - 5:
-            title = f"Turn off the odd one out: {light.name} ({kelvin(light.cct_k)})"
+            title = f"Turn off the lamp that does not match: {the(light.name)} ({kelvin(light.cct_k)})"
             yield Move(f"light.odd_off.{light.id}", title, (replace(f"/lights/{light.id}/on", False),), FREE)
 
 
@@ -124,6 +124,6 @@ def in_step(setup: Setup) -> Iterator[Move]:
     steady = [fps for fps in RATES if off(fps) < IN_STEP and fps != camera.fps]
     if steady:
         fps = min(steady, key=lambda fps: (abs(fps - camera.fps), fps))
-        yield Move("light.in_step", f"Send {fps:g} pictures a second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
-                   detail=f"Then each picture holds whole flickers of lamps on {mains_hz} Hz mains. Your camera's settings may call it anti-flicker.",
+        yield Move("light.in_step", f"Set the camera's anti-flicker to {mains_hz} Hz", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
+                   detail=f"Only where the camera has no such setting: send {fps:g} frames per second (fps) instead of {camera.fps:g}. Then each frame holds whole flickers.",
                    promises=(("light.flicker", 0.0),))  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from typing import Literal
 
 Units = Literal["cm", "inch"]
@@ -35,11 +36,159 @@ def lux(level_lx: float) -> str:
     return f"{round(level_lx / step) * step:.0f} lx"
 
 
+SIGNS = {"GBP": "£", "EUR": "€", "USD": "$"}
+
+
+def sum_of(amount: float, currency: str) -> str:
+    """An amount as text, with its currency's sign where it has one that all know: ``£34``, ``£7.50``, ``280 SEK``."""
+    figures = f"{amount:.0f}" if abs(amount - round(amount)) < 0.005 else f"{amount:.2f}"
+    sign = SIGNS.get(currency)
+    return f"{sign}{figures}" if sign else f"{figures} {currency}"
+
+
 def money(amount: float, currency: str) -> str:
-    """An amount as text: ``about 25 GBP``."""
-    return f"about {amount:g} {currency}"
+    """What something costs about, as text: ``about £25``."""
+    return f"about {sum_of(amount, currency)}"
 
 
 def kelvin(cct_k: float) -> str:
     """A colour temperature as text, to 100 K: ``2700 K``."""
     return f"{round(cct_k, -2):.0f} K"
+
+
+def times(stops: float) -> str:
+    """How many times as much a step in stops is, the plain figure first: ``4 times (2 stops)``, ``1.5 times (0.6 stops)``."""
+    ratio = 2 ** abs(stops)
+    figure = f"{ratio:.0f}" if ratio >= 9.5 else f"{ratio:.1f}".removesuffix(".0")
+    return f"{figure} times ({in_stops(stops)})"
+
+
+def in_stops(stops: float) -> str:
+    """A step in stops as text, without its sign: ``1 stop``, ``0.6 stops``."""
+    figure = f"{abs(stops):.1f}".removesuffix(".0")
+    return f"{figure} stop{'' if figure == '1' else 's'}"
+
+
+# Words that names of things begin with which are no names of anybody's own; inside a sentence they stand in lower case.
+_ORDINARY = frozenset(
+    [
+        "adjustable",
+        "any",
+        "bay",
+        "bed",
+        "bench",
+        "blue",
+        "bookcase",
+        "built",
+        "ceiling",
+        "chair",
+        "clip",
+        "clock",
+        "clocks",
+        "computer",
+        "condenser",
+        "curtain",
+        "daylight",
+        "desk",
+        "door",
+        "dynamic",
+        "earbuds",
+        "east",
+        "fan",
+        "floor",
+        "fridge",
+        "front",
+        "full",
+        "garden",
+        "grey",
+        "hall",
+        "headphones",
+        "headset",
+        "heavy",
+        "kitchen",
+        "lamp",
+        "lapel",
+        "laptop",
+        "led",
+        "left",
+        "light",
+        "lights",
+        "loudspeakers",
+        "main",
+        "microphone",
+        "monitor",
+        "narrow",
+        "new",
+        "north",
+        "notes",
+        "old",
+        "panel",
+        "pendant",
+        "phone",
+        "plain",
+        "plant",
+        "prompter",
+        "rear",
+        "reading",
+        "ring",
+        "right",
+        "road",
+        "room",
+        "rug",
+        "screen",
+        "shelf",
+        "simple",
+        "slides",
+        "small",
+        "sofa",
+        "soft",
+        "south",
+        "spare",
+        "speaker",
+        "standing",
+        "street",
+        "table",
+        "tablet",
+        "tall",
+        "ticking",
+        "torch",
+        "tripod",
+        "upright",
+        "video",
+        "wall",
+        "webcam",
+        "west",
+        "white",
+        "wide",
+        "window",
+        "wired",
+    ]
+)
+_OF = re.compile(r"(?P<part>.+?) of the (?P<whole>.+)")
+
+
+def named(name: str) -> str:
+    """A thing's name inside a sentence: ordinary words in lower case, somebody's own name as it was typed.
+
+    ``Bench lamp`` gives ``bench lamp``, ``Desk lamp, left`` gives ``left desk lamp``, ``Nila's lamp`` stays.
+    """
+    first = re.match(r"[^\W\d_]+", name)
+    plain = f"{name[0].lower()}{name[1:]}" if first and first[0].lower() in _ORDINARY and not first[0].isupper() else name
+    for side in ("left", "right"):
+        if plain.endswith(f", {side}"):
+            return f"{side} {plain.removesuffix(f', {side}')}"
+    return plain
+
+
+def the(name: str) -> str:
+    """A thing's name with its article where it takes one: ``the bench lamp``, ``the spare phone's earbuds``, ``Nila's lamp``."""
+    plain = named(name)
+    owner = _OF.fullmatch(plain)
+    if owner and plain != name:
+        return f"the {owner['whole']}'s {owner['part']}"
+    return f"the {plain}" if plain != name or plain[:1].islower() or re.match(r"[A-Z]{2,}\b", plain) else plain
+
+
+def sentence(words: str) -> str:
+    """Words as the beginning of a sentence."""
+    return words[:1].upper() + words[1:]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from uphill_lamp.core.sound.octaves import FloatArray
@@ -45,5 +47,10 @@ def transmission_index(indices: FloatArray, voice: str = "male") -> float:
 
 
 def clarity_word(sti: float) -> str:
-    """The standard's word for a speech transmission index."""
-    return next((word for least, word in WORDS if sti >= least), "bad")
+    """The standard's word for a speech transmission index, as it is shown: a figure never has two words."""
+    return next((word for least, word in WORDS if shown_sti(sti) >= least), "bad")
+
+
+def shown_sti(sti: float) -> float:
+    """A speech transmission index to the two places it is shown with, halves upwards."""
+    return math.floor(100 * sti + 0.5) / 100

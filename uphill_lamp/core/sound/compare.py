@@ -81,7 +81,7 @@ def candidates(setup: Setup) -> list[Candidate]:
                 add("/microphones/-", microphone | {"id": free_id(setup, item.id), "name": free_name(setup, item.name)}),
                 *heard_through(setup, kind),
             )
-            found.append(_candidate(setup, item.name, microphone, OWNED, "in the drawer", patch))
+            found.append(_candidate(setup, item.name, microphone, OWNED, "in your drawer", patch))
     there = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
     phone = any("phone" in item.entry and item.entry not in KIT_HEADPHONES for item in setup.kit)
     for one in KINDS:

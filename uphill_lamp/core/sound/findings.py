@@ -8,10 +8,10 @@ import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
-from uphill_lamp.core.scene.wording import length
+from uphill_lamp.core.scene.wording import length, sentence, the
 from uphill_lamp.core.sound import moves, placement, quieter, signal, softer
 from uphill_lamp.core.sound.capsule import Heard
-from uphill_lamp.core.sound.clarity import modulation_indices, transmission_index
+from uphill_lamp.core.sound.clarity import clarity_word, modulation_indices, transmission_index
 from uphill_lamp.core.sound.gain import unpowered
 from uphill_lamp.core.sound.measures import sti_words
 from uphill_lamp.core.sound.turning import loudest_event
@@ -45,7 +45,9 @@ def _silent(setup: Setup, measured: Mapping[str, Measure]) -> Finding:
     ids = tuple(name for name, measure in measured.items() if measure.band)
     microphone = setup.microphone_in_use
     if microphone is not None and unpowered(microphone):
-        return Finding("sound.no_power", "sound", f"{microphone.name} gives nothing without 48 V", "Nobody can hear you.", ids)
+        return Finding(
+            "sound.no_power", "sound", f"{sentence(the(microphone.name))} gives nothing without 48 V", "Nobody can hear you.", ids
+        )
     return Finding("sound.no_microphone", "sound", "No microphone is in use", "Nobody can hear you.", ids)
 
 
@@ -57,18 +59,29 @@ def room_blurs(heard: Heard) -> bool:
     return 1 - quiet >= quiet - heard.sti
 
 
+def _listeners(sti: float) -> str:
+    """What a clarity means for those who listen; nothing where its own word says enough."""
+    return (
+        "; listeners strain to follow"
+        if clarity_word(sti) in ("bad", "poor")
+        else "; listeners work for every word"
+        if clarity_word(sti) == "fair"
+        else ""
+    )
+
+
 def _unclear(setup: Setup, heard: Heard, wanting: set[str]) -> Iterator[Finding]:
     """Clarity is told of with what takes it, the room or the noise."""
     clarity = ("sound.sti",) if "sound.sti" in wanting else ()
-    blurred = f" Clarity is {sti_words(heard.sti)}: listeners work for every word." if clarity else ""
+    blurred = f" Clarity is {sti_words(heard.sti)}{_listeners(heard.sti)}." if clarity else ""
     by_room = clarity if room_blurs(heard) else ()
     if by_room or "sound.direct_to_reverberant" in wanting:
         distance, even = (length(metres, setup.preferences.units) for metres in (heard.path.distance_m, heard.even_distance_m))
-        title = f"Your microphone is {distance} from your mouth: it hears the room"
+        title = f"Your microphone is too far away ({distance}): it picks up the room"
         if heard.direct_to_reverberant_db < 0:
-            why = f"Beyond {even} this room is louder at it than you are: you sound far away."
+            why = f"Within {even} your voice would win over the room; as it is you sound far away."
         else:
-            why = f"The room is plainly heard behind your voice; beyond {even} it is louder than you."
+            why = f"The room is plainly heard behind your voice. Beyond {even} it would be louder than you."
         ids = ("sound.direct_to_reverberant", *by_room)
         yield Finding("sound.direct_to_reverberant", "sound", title, why + (blurred if by_room else ""), ids)
     by_noise = () if by_room else clarity
@@ -81,9 +94,11 @@ def _unclear(setup: Setup, heard: Heard, wanting: set[str]) -> Iterator[Finding]
 def _echo(heard: Heard) -> Finding:
     apart_db = heard.echo_below_db
     title = (
-        f"The others hear themselves, {apart_db:.0f} dB below your voice" if apart_db >= 1 else "The others hear themselves as loud as you"
+        f"Echo: the others hear their own voices, only {apart_db:.0f} dB below yours"
+        if apart_db >= 1
+        else "Echo: the others hear their own voices as loudly as yours"
     )
-    why = "Your loudspeakers feed your microphone: an echo for everyone else, and the first words are cut off."
+    why = "Your microphone picks up your loudspeakers and sends it all back; the first words of each answer are cut off."
     return Finding("sound.echo", "sound", title, why, ("sound.echo",))
 
 
@@ -109,8 +124,9 @@ def _beside(setup: Setup, heard: Heard) -> Iterator[Finding]:
     assert microphone is not None
     if (event := loudest_event(setup, microphone, heard)) is not None and event[1] < EVENT_BELOW_DB:
         name = next(noise.name for noise in setup.noises if noise.id == event[0])
-        apart = f"{event[1]:.0f} dB below your voice" if event[1] >= 1 else "louder than your voice"
-        yield Finding("sound.event", "sound", f"{name}: {apart} while it lasts", "It comes and goes, so listeners notice it each time.", (),
+        be, it = ("are", "they last") if name.endswith("s") else ("is", "it lasts")
+        apart = f"only {event[1]:.0f} dB below your voice" if event[1] >= 1 else "louder than your voice"
+        yield Finding("sound.event", "sound", f"{sentence(the(name))} {be} {apart} while {it}", "It comes and goes, so listeners notice it each time.", (),
                       severity="clear" if event[1] < EVENT_BELOW_DB / 2 else "slight")  # fmt: skip
     if (told := signal.early_words(setup)) is not None:
         yield Finding("sound.early", "sound", *told, (), severity="clear")

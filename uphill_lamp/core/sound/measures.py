@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from uphill_lamp.core.document.devices import Microphone
@@ -11,7 +9,7 @@ from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band, Measure
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard
-from uphill_lamp.core.sound.clarity import clarity_word
+from uphill_lamp.core.sound.clarity import clarity_word, shown_sti
 from uphill_lamp.core.sound.gain import Gain, unpowered
 from uphill_lamp.core.sound.touch import nearness_gain_db, pop_risk
 from uphill_lamp.core.sound.turning import losses_of
@@ -73,9 +71,9 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     bass_db = float(nearness_gain_db(PATTERN_P[microphone.pattern], path.distance_m, path.off_axis_deg, np.array([BASS_HZ]))[0])
     return (
         *scored,
-        Measure("sound.turn_wide", "Lost on a wide turn", losses.wide.level_db, "dB", None, where,
+        Measure("sound.turn_wide", "Loss on a wide turn", losses.wide.level_db, "dB", None, where,
                 f"Quieter by so much when you turn 60°; clarity falls by {_sti(losses.wide.sti)}."),
-        Measure("sound.lean", "Lost leaning back", losses.lean.level_db, "dB", None, where,
+        Measure("sound.lean", "Loss when you lean back", losses.lean.level_db, "dB", None, where,
                 f"Quieter by so much when you lean back 20 cm; clarity falls by {_sti(losses.lean.sti)}."),
         Measure("sound.bass", "Bass from nearness", bass_db, "dB", None, where, "How much a directional microphone swells your low tones so near."),
         Measure("sound.t60", "Reverberation", mid_s, "s", None, room,
@@ -103,13 +101,13 @@ _SCORED = (
     (("sound.snr", "Voice over noise"), "dB", SNR, "How far your voice stands above the steady noise."),
     (("sound.direct_to_reverberant", "Voice over room"), "dB", DIRECT_TO_REVERBERANT, "Sound straight from your mouth against what the room throws back."),
     (("sound.echo", "Echo"), "dB below voice", ECHO, "How far the others' own voices stay below yours in what you send back to them."),
-    (("sound.touch", "Keys and knocks"), "dB below voice", TOUCH, "How far typing and knocks on the desk stay below your voice."),
-    (("sound.turn", "Lost when you turn"), "dB", TURN, "Quieter by so much when you turn your head 30°, as to a second screen."),
-    (("sound.pops", "Thumps of breath"), "share", POPS, "How likely p and b thump in the microphone."),
-    (("sound.gain", "Gain missing"), "dB", GAIN, "What the input cannot lift your voice by; 0 for microphones that plug straight into the computer."),
+    (("sound.touch", "Typing against voice"), "dB below voice", TOUCH, "How far typing and knocks on the desk stay below your voice."),
+    (("sound.turn", "Loss when you turn your head"), "dB", TURN, "Quieter by so much when you turn your head 30°, as to a second screen."),
+    (("sound.pops", "Breath pops"), "share", POPS, "How likely p and b thump in the microphone."),
+    (("sound.gain", "Gain still needed"), "dB", GAIN, "What the input cannot lift your voice by; 0 for microphones that plug straight into the computer."),
 )  # fmt: skip
 
 
 def sti_words(sti: float) -> str:
     """A speech transmission index to two figures, and its word."""
-    return f"{math.floor(100 * sti + 0.5) / 100:.2f}, {clarity_word(sti)}"
+    return f"{shown_sti(sti):.2f} ({clarity_word(sti)})"

@@ -15,13 +15,18 @@ from uphill_lamp.core.judging import FREE, OWNED, Move
 from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.placing import face_of, microphone_place
 from uphill_lamp.core.scene.vectors import Vector, unit, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length, money
+from uphill_lamp.core.scene.wording import length, money, the
 
 NEAR_M = 0.2
 # Catalogue entries of owned kit that are microphones, and what they are.
 KIT_MICROPHONES = {"earbuds_cord": "earbud_cord", "wired_headset": "headset", "usb_headset": "headset", "lapel_microphone": "lapel"}
 KIT_HEADPHONES = ("earbuds_cord", "wired_headset", "usb_headset", "headphones")
 ALSO_HEADPHONES = ("earbud_cord", "headset")
+
+
+def _use_words(name: str, kind: str) -> str:
+    """What is done with a microphone in the drawer, or there and not in use."""
+    return f"Speak and listen with {the(name)}" if kind in ALSO_HEADPHONES else f"Speak into {the(name)}"
 
 
 def used_instead(setup: Setup) -> Patch:
@@ -34,7 +39,13 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
     for microphone in setup.microphones:
         if not microphone.in_use and _allowed(setup, microphone.kind):
             patch = (*used_instead(setup), replace(f"/microphones/{microphone.id}/in_use", True), *heard_through(setup, microphone.kind))
-            yield Move(f"sound.use_microphone.{microphone.id}", f"Use: {microphone.name}", patch, OWNED, _worn_cautions(microphone.kind))
+            yield Move(
+                f"sound.use_microphone.{microphone.id}",
+                _use_words(microphone.name, microphone.kind),
+                patch,
+                OWNED,
+                _worn_cautions(microphone.kind),
+            )
     for item in setup.kit:
         kind = KIT_MICROPHONES.get(item.entry)
         if kind and _allowed(setup, kind):
@@ -43,7 +54,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
                 add("/microphones/-", typical.microphone(kind, free_id(setup, item.id), free_name(setup, item.name), entry=item.entry)),
                 *heard_through(setup, kind),
             )
-            yield Move(f"sound.use_microphone.{item.id}", f"Use: {item.name}", patch, OWNED, _worn_cautions(kind))
+            yield Move(f"sound.use_microphone.{item.id}", _use_words(item.name, kind), patch, OWNED, _worn_cautions(kind))
     worn_kinds = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
     used = setup.microphone_in_use
     if not worn_kinds & {"earbud_cord", "headset"} and (used is None or used.at == "screen"):
@@ -155,13 +166,13 @@ def headphones(setup: Setup) -> Iterator[Move]:
     owned = [item.name for item in setup.kit if item.entry in KIT_HEADPHONES]
     owned += [microphone.name for microphone in setup.microphones if microphone.kind in ALSO_HEADPHONES]
     if owned:
-        yield Move("sound.headphones", f"Listen through: {owned[0]}", patch, OWNED, (cautions.HEADPHONES,))
+        yield Move("sound.headphones", f"Listen with {the(owned[0])}", patch, OWNED, (cautions.HEADPHONES,))
         return
     cost = bought(setup, "earbuds_cord")
     if cost is not None:
         yield Move(
             "sound.buy_earbuds",
-            "Plain earbuds, to listen through",
+            "Listen with plain earbuds",
             patch,
             cost,
             (cautions.HEADPHONES,),

@@ -15,7 +15,7 @@ from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.placing import face_of, microphone_place, pinhole_of, room_size
 from uphill_lamp.core.scene.vectors import UP, Vector, angle_between_deg, direction, unit, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import length
+from uphill_lamp.core.scene.wording import length, the
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, heard_by
 from uphill_lamp.core.sound.measures import SNR, STI
 from uphill_lamp.core.sound.moves import put_at
@@ -66,7 +66,7 @@ def _on_an_arm(setup: Setup, microphone: Microphone, heard: Heard) -> Iterator[M
     side = "left" if aside_deg > 0 else "right"
     had = f" {arm.words}." if arm.words else ""
     detail = f"{abs(aside_deg):.0f}° to your {side} of your breath, aimed at your lips, outside the picture.{had}"
-    yield Move("sound.on_an_arm", f"Microphone on an arm, {length(away_m, units)} from your mouth", patch, cost,
+    yield Move("sound.on_an_arm", f"Hang the microphone on an arm, {length(away_m, units)} from your mouth", patch, cost,
                (cautions.CLAMP, cautions.CABLES), detail=detail)  # fmt: skip
 
 
@@ -134,7 +134,7 @@ def _deaf_side(setup: Setup, microphone: Microphone, heard: Heard) -> Iterator[M
         return
     loudest = max(placed, key=lambda noise: noise.level_db_a)
     yield Move("sound.deaf_side", "Turn the microphone's deaf side to the noise", (replace(f"{root}/aim_yaw_deg", yaw), replace(f"{root}/aim_tilt_deg", tilt)),
-               FREE, detail=f"It hears little from behind: let that point at: {loudest.name}.", promises=(("sound.snr", turned.snr_db),))  # fmt: skip
+               FREE, detail=f"It hears little from behind: point its back at {the(loudest.name)}.", promises=(("sound.snr", turned.snr_db),))  # fmt: skip
 
 
 def _switched(setup: Setup, microphone: Microphone) -> Iterator[Move]:

@@ -8,6 +8,7 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.document.patch import remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.scene.wording import the
 from uphill_lamp.core.sound.capsule import REMOVED_DB, Heard
 
 OPEN_WINDOW_DB_A = 42.0  # street this loud in a room comes through an open pane
@@ -16,16 +17,20 @@ BY_NOISE = {"sound.snr", "sound.sti"}
 STANDS = ("desk_stand", "boom_arm", "floor_stand")
 
 
+def _them(name: str) -> str:
+    return "them" if name.endswith("s") else "it"
+
+
 def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     """What lowers the noise at the microphone."""
     if wanting & BY_NOISE:
         yield from _stopped(setup, steady=True)
         yield from _shut(setup)
     if "sound.snr" in wanting and not setup.computer.noise_removal:
-        detail = (f"Some {REMOVED_DB:.0f} dB less hiss and hum, and no clearer words. It wears at the voice, takes ticking, music and whatever "
-                  "you hold up to the microphone along, and keeps the computer busy.")  # fmt: skip
+        detail = (f"Some {REMOVED_DB:.0f} dB less hiss and hum, and no clearer words. It can thin your voice, removes ticking, music and whatever "
+                  "you hold up to the microphone too, and keeps the computer busy.")  # fmt: skip
         patch = (replace("/computer/noise_removal", True),)
-        yield Move("sound.noise_removal", "Switch on the system's removal of noise", patch, FREE, detail=detail)
+        yield Move("sound.noise_removal", "Switch on the system's noise removal", patch, FREE, detail=detail)
     if "sound.touch" in wanting:
         yield from _damped(setup)
 
@@ -38,7 +43,11 @@ def events(setup: Setup) -> Iterator[Move]:
 def _stopped(setup: Setup, steady: bool) -> Iterator[Move]:
     for noise in setup.noises:
         if noise.can_be_stopped and noise.steady == steady:
-            yield Move(f"sound.quieten.{noise.id}", f"Stop or carry out: {noise.name}", (remove(f"/noises/{noise.id}"),))
+            yield Move(
+                f"sound.quieten.{noise.id}",
+                f"Switch {the(noise.name)} off for the call, or move {_them(noise.name)} out",
+                (remove(f"/noises/{noise.id}"),),
+            )
 
 
 def _shut(setup: Setup) -> Iterator[Move]:
@@ -48,7 +57,7 @@ def _shut(setup: Setup) -> Iterator[Move]:
         if noise.curve == "street" and noise.steady and noise.level_db_a >= OPEN_WINDOW_DB_A:
             patch = (replace(f"/noises/{noise.id}/level_db_a", round(noise.level_db_a - SHUT_DB, 1)),)
             yield Move(f"sound.shut_window.{noise.id}", "Shut the window while you speak", patch, FREE,
-                       detail=f"Takes some {SHUT_DB:.0f} dB off: {noise.name}. Air the room before the call and in the breaks.")  # fmt: skip
+                       detail=f"Takes some {SHUT_DB:.0f} dB off {the(noise.name)}. Air the room before the call and in the breaks.")  # fmt: skip
 
 
 def _damped(setup: Setup) -> Iterator[Move]:

@@ -24,17 +24,17 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     if microphone is None:
         return
     if "sound.pops" in wanting and microphone.at == "room":
-        found = offered(setup, "pop_filter", "Foam or a mesh ring before it")
+        found = offered(setup, "pop_filter", "Foam or a mesh ring in front of it")
         if found is not None:
             patch = (replace(f"/microphones/{microphone.id}/pop_filter", True), *found.patch)
-            yield Move("sound.pop_filter", "A pop filter before the microphone", patch, found.cost, detail=f"{found.words}.")
+            yield Move("sound.pop_filter", "Put a pop filter in front of the microphone", patch, found.cost, detail=f"{found.words}.")
     found = offered(setup, "microphone_booster", "A booster") if "sound.gain" in wanting and heard.gain is not None else None
     if found is not None and heard.gain is not None:
         into = input_of(microphone)
         if into is not None and into.booster_db == 0:
             detail = f"{found.words}. It goes between microphone and input, and wants the input's 48 V."
             short = max(heard.gain.short_db - BOOSTER_DB, 0.0)
-            yield Move("sound.booster", f"A booster of {BOOSTER_DB:.0f} dB before the input", (_into(microphone, booster_db=BOOSTER_DB), *found.patch), found.cost,
+            yield Move("sound.booster", f"Put a booster of {BOOSTER_DB:.0f} dB in front of the input", (_into(microphone, booster_db=BOOSTER_DB), *found.patch), found.cost,
                        (cautions.PHANTOM,), detail=detail, promises=(("sound.gain", short),))  # fmt: skip
 
 
@@ -64,7 +64,7 @@ def early_words(setup: Setup) -> tuple[str, str] | None:
     if -early_s > SOUND_LATE_S:
         return (
             f"Your voice comes {-1000 * early_s:.0f} ms after your lips move",
-            "The sound is held back for longer than the picture needs.",
+            "The sound is delayed for longer than the picture needs.",
         )
     return None
 
@@ -74,6 +74,6 @@ def delay(setup: Setup) -> Iterator[Move]:
     early_s = sound_early_s(setup)
     wanted_s = round(max(setup.call.sound_delay_s + early_s, 0.0), 3)
     if abs(early_s) > SOUND_EARLY_S:
-        title = f"Hold the sound back by {1000 * wanted_s:.0f} ms"
-        detail = "In the program that takes in the camera; clap once before the lens and check that you hear it as your hands meet."
+        title = f"Delay the sound by {1000 * wanted_s:.0f} ms"
+        detail = "In the program that takes in the camera; clap once in front of the lens and check that you hear it as your hands meet."
         yield Move("sound.delay", title, (replace("/call/sound_delay_s", wanted_s),), FREE, detail=detail)

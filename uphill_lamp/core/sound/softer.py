@@ -12,7 +12,8 @@ from uphill_lamp.core.judging import OWNED, Move
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.wording import money
 from uphill_lamp.core.sound.capsule import Heard, heard_by
-from uphill_lamp.core.sound.measures import DIRECT_TO_REVERBERANT, STI, sti_words
+from uphill_lamp.core.sound.clarity import shown_sti
+from uphill_lamp.core.sound.measures import DIRECT_TO_REVERBERANT, STI
 
 BY_ROOM = {"sound.sti", "sound.direct_to_reverberant"}
 OFFERED = 2  # the best so many for their trouble
@@ -32,9 +33,9 @@ class SoftThing:
 
 
 THINGS = (
-    SoftThing("duvet", 1, "Hang a duvet before you, beyond the screen", "Over a clothes horse or a door, out of the picture.", 1.0,
+    SoftThing("duvet", 1, "Hang a duvet behind the screen, facing you", "Over a clothes horse or a door, out of the picture.", 1.0,
               caution=cautions.SOFT),
-    SoftThing("duvet", 2, "Hang two duvets, before you and to your side", "Over clothes horses or doors, out of the picture.", 2.0,
+    SoftThing("duvet", 2, "Hang two duvets, one behind the screen and one beside you", "Over clothes horses or doors, out of the picture.", 2.0,
               caution=cautions.SOFT),
     SoftThing("wardrobe_clothes", 1, "Open a wardrobe full of clothes", "Its doors wide, towards you.", 0.5),
     SoftThing("rug", 2, "Lay a thick rug under and behind you", "Some 4 m²; the thicker the better.", 2.0, "rug"),
@@ -58,7 +59,8 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
         item = {"id": _free(setup), "name": _name(setup, thing), "kind": thing.kind, "count": thing.count}
         room = setup.room.model_copy(update={"furnishings": (*setup.room.furnishings, _Item(thing.kind, thing.count))})
         then = heard_by(setup.model_copy(update={"room": room}), microphone)
-        told = f"{thing.detail} Clarity {sti_words(heard.sti)} becomes {sti_words(then.sti)}."
+        before, after = shown_sti(heard.sti), shown_sti(then.sti)
+        told = f"{thing.detail} Clarity {f'rises from {before:.2f} to' if after > before else 'stays'} {after:.2f}."
         if had.cost.kind == "buy":
             told += f" {money(had.cost.amount, had.cost.currency).capitalize()}."
         move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item), *had.patch), had.cost,
@@ -87,5 +89,5 @@ def _free(setup: Setup) -> str:
 
 def _name(setup: Setup, thing: SoftThing) -> str:
     taken = {item.name for item in setup.room.furnishings}
-    wanted = f"Added: {thing.kind.replace('_', ' ')}"
+    wanted = f"New {thing.kind.replace('_', ' ')}"
     return next(name for name in (wanted, *(f"{wanted} {number}" for number in range(2, 60))) if name not in taken)

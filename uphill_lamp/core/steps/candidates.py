@@ -87,7 +87,7 @@ def gathered(
         seen.add(key)
         after = worth.document([*(one for one in before if not one.clashes(action)), action])
         if move.id in refused or name in refused:
-            left_out.append(LeftOut(action, "you said never"))
+            left_out.append(LeftOut(action, "you chose to leave it out"))
         elif after is not None and (areas := worth.bears_on(start, after)):
             names.add(name)
             found.append(replace(action, areas=areas))
@@ -101,11 +101,11 @@ def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list
     for action in found:
         if action.cost.kind == "buy" and not action.needs:
             if alone[action.id] < LEAST_ALONE:
-                left_out.append(LeftOut(action, "gains nothing here"))
+                left_out.append(LeftOut(action, "it gains nothing here"))
                 continue
             better = next((other for other in found if _beats(other, action, alone) and _apart(other, action, worth, known)), None)
             if better is not None:
-                left_out.append(LeftOut(action, f"beaten by: {better.title}"))
+                left_out.append(LeftOut(action, f"this does more for no more money: {better.title}"))
                 continue
         kept.append(action)
     return Candidates(tuple(kept), {action.id: alone[action.id] for action in kept}, tuple(left_out))

@@ -12,6 +12,7 @@ from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.judging import Area
+from uphill_lamp.core.scene.wording import sum_of
 from uphill_lamp.core.steps.action import Action, in_order
 from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
@@ -22,7 +23,7 @@ from uphill_lamp.core.steps.worth import Worth
 ROUNDS = 3
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
 SOME = (0.0, 0.06, 0.25, 1.0)  # of all the money: the best sets for so much are gone on from
-TOO_MANY = "gains little, and there are too many ways to weigh them all"
+TOO_MANY = "it gains little, and there are too many steps to weigh them all"
 LEAST_GAIN = 0.05  # points; a free step that adds less to its rung is not worth anybody's while
 
 
@@ -34,6 +35,11 @@ class Step:
     gain: float
     score: float
     replaces: tuple[Action, ...] = ()
+
+
+def plan_name(cost: float, currency: str) -> str:
+    """What the best set of steps for a sum of money is called: ``Free plan``, ``Plan for £34``."""
+    return f"Plan for {sum_of(cost, currency)}" if cost else "Free plan"
 
 
 @dataclass(frozen=True)
@@ -133,7 +139,7 @@ def climbed(
 def _within(found: Candidates, limit: float) -> tuple[dict[str, Action], list[LeftOut]]:
     """Actions by id that the money allows, and those left out so far."""
     dear = [action for action in found.actions if action.amount > limit + 1e-9]
-    left_out = [*found.left_out, *(LeftOut(action, "beyond what you look at") for action in dear)]
+    left_out = [*found.left_out, *(LeftOut(action, "it costs more than the money looked at") for action in dear)]
     return {action.id: action for action in found.actions if action not in dear}, left_out
 
 

@@ -117,7 +117,7 @@ def entered(setup: Setup, thing: str, key: str, text: str) -> Patch:
     one = next((one for one in measured_of(setup, thing) if one.key == key), None)
     where = f"/{thing}#{key}"
     if one is None:
-        raise Refused([Fault(where, "no such field", "a field of what is in hand")])
+        raise Refused([Fault(where, "no such field", "a field of what is selected")])
     return _put(setup, one, where, text) or _confirmed(setup, one)
 
 
@@ -144,7 +144,7 @@ def _put(setup: Setup, one: Measured, where: str, text: str) -> Patch:
         low, high = (
             f"{written(one.quantity, end, units)} {unit_of(one.quantity, units, one.plain_unit)}".strip() for end in (one.low, one.high)
         )
-        raise Refused([Fault(where, repr(text[:40]), f"{low} to {high}")])
+        raise Refused([Fault(where, repr(text[:40]), f"a value from {low} to {high}")])
     patch = one.put(setup, value)
     _check_reached(setup, one, patch, value, where, text)
     return patch

@@ -46,20 +46,20 @@ def of_microphone(setup: Setup, microphone: Microphone) -> tuple[Measured, ...]:
 
     where = f"/{thing}/position/y_m" if microphone.at != "body" else f"{root}/from_mouth/forward_m"
     aim = (
-        value_field("aim", "turned to", "angle", f"{root}/aim_yaw_deg", lambda s: mine(s).aim_yaw_deg, -360, 360,
+        value_field("aim", "Turned to", "angle", f"{root}/aim_yaw_deg", lambda s: mine(s).aim_yaw_deg, -360, 360,
                     about="Seen from above: 0 up the drawing, more turns clockwise."),
-        value_field("tilt", "looks up by", "angle", f"{root}/aim_tilt_deg", lambda s: mine(s).aim_tilt_deg, -90, 90),
+        value_field("tilt", "Aimed upwards by", "angle", f"{root}/aim_tilt_deg", lambda s: mine(s).aim_tilt_deg, -90, 90),
     ) if microphone.at == "room" else ()  # fmt: skip
     return (
-        Measured("distance", "from my mouth", "length", lambda s: float(np.linalg.norm(away(s))), put, 0.01, 8, (where,)),
-        choice_field("pattern", "listens", f"{root}/pattern", lambda s: mine(s).pattern, PATTERNS),
-        Measured("in_use", "in use", "switch", lambda s: mine(s).in_use, put_use, paths=(f"{root}/in_use",)),
+        Measured("distance", "Distance from my mouth", "length", lambda s: float(np.linalg.norm(away(s))), put, 0.01, 8, (where,)),
+        choice_field("pattern", "Pick-up pattern", f"{root}/pattern", lambda s: mine(s).pattern, PATTERNS),
+        Measured("in_use", "In use", "switch", lambda s: mine(s).in_use, put_use, paths=(f"{root}/in_use",)),
         *aim,
-        choice_field("stand", "stands on", f"{root}/stand", lambda s: mine(s).stand, STANDS),
-        value_field("damped", "something soft under it", "switch", f"{root}/damped", lambda s: mine(s).damped),
-        value_field("pop_filter", "pop filter", "switch", f"{root}/pop_filter", lambda s: mine(s).pop_filter),
+        choice_field("stand", "Stands on", f"{root}/stand", lambda s: mine(s).stand, STANDS),
+        value_field("damped", "Something soft under it", "switch", f"{root}/damped", lambda s: mine(s).damped),
+        value_field("pop_filter", "Pop filter", "switch", f"{root}/pop_filter", lambda s: mine(s).pop_filter),
         value_field(
-            "self_noise", "own noise", "number", f"{root}/self_noise_db_a", lambda s: mine(s).self_noise_db_a, 0, 60, plain_unit="dB(A)"
+            "self_noise", "Own noise", "number", f"{root}/self_noise_db_a", lambda s: mine(s).self_noise_db_a, 0, 60, plain_unit="dB(A)"
         ),
         *(_input(root, mine) if microphone.kind in BY_XLR else ()),
     )
@@ -73,9 +73,9 @@ def of_noise(setup: Setup, noise: Noise) -> tuple[Measured, ...]:
         return next(other for other in s.noises if other.id == noise.id)
 
     return (
-        value_field("level", "level", "number", f"{root}/level_db_a", lambda s: mine(s).level_db_a, 0, 110, plain_unit="dB(A)"),
-        value_field("stoppable", "can be stopped", "switch", f"{root}/can_be_stopped", lambda s: mine(s).can_be_stopped),
-        value_field("steady", "steady", "switch", f"{root}/steady", lambda s: mine(s).steady),
+        value_field("level", "Level", "number", f"{root}/level_db_a", lambda s: mine(s).level_db_a, 0, 110, plain_unit="dB(A)"),
+        value_field("stoppable", "Can be stopped", "switch", f"{root}/can_be_stopped", lambda s: mine(s).can_be_stopped),
+        value_field("steady", "Steady", "switch", f"{root}/steady", lambda s: mine(s).steady),
     )
 
 
@@ -95,6 +95,6 @@ def _input(root: str, mine: Callable[[Setup], Microphone]) -> tuple[Measured, ..
         return Measured(key, label, quantity, lambda s: getattr(into(s), key), put, low, high, (f"{root}/input/{key}",), plain_unit=unit)  # type: ignore[arg-type]
 
     return (
-        field("gain_max_db", "input's gain", 0, 90, "dB"), field("ein_dbu", "input's noise", -135, -60, "dBu"),
-        field("booster_db", "booster", 0, 40, "dB"), field("phantom_48v", "48 V", 0, 0, ""),
+        field("gain_max_db", "Input's gain", 0, 90, "dB"), field("ein_dbu", "Input's noise", -135, -60, "dBu"),
+        field("booster_db", "Booster", 0, 40, "dB"), field("phantom_48v", "48 V", 0, 0, ""),
     )  # fmt: skip

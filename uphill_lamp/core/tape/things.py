@@ -28,7 +28,7 @@ SHOWN: Choices = (
 )  # fmt: skip
 
 
-def _from_eyes(thing: str, place: Callable[[Setup], Vector], paths: tuple[str, ...], label: str = "from my eyes") -> Measured:
+def _from_eyes(thing: str, place: Callable[[Setup], Vector], paths: tuple[str, ...], label: str = "Distance from my eyes") -> Measured:
     """Distance from the eyes; typing moves the thing level, along the line on which it stands."""
 
     def put(setup: Setup, value: Value) -> Patch:
@@ -60,20 +60,20 @@ def _camera(setup: Setup, camera: Camera) -> tuple[Measured, ...]:
 
     fields = [
         _from_eyes(thing, lens, (f"/{thing}/position/x_m", f"/{thing}/position/y_m")),
-        _above_desk(thing, lens, f"/{thing}/position/z_m", "lens above the desk"),
+        _above_desk(thing, lens, f"/{thing}/position/z_m", "Lens height above the desk"),
     ]
     if camera.mount == "laptop_lid":
         fields.append(_hinge(camera.on_screen or ""))
     else:
         fields += [
-            value_field("tilt", "tilted up", "angle", f"{root}/tilt_deg", lambda s: mine(s).tilt_deg or 0.0, -90, 90),
-            value_field("yaw", "turned", "angle", f"{root}/yaw_deg", lambda s: wrapped_deg(mine(s).yaw_deg or 0.0), -360, 360),
+            value_field("tilt", "Tilted up", "angle", f"{root}/tilt_deg", lambda s: mine(s).tilt_deg or 0.0, -90, 90),
+            value_field("yaw", "Turned", "angle", f"{root}/yaw_deg", lambda s: wrapped_deg(mine(s).yaw_deg or 0.0), -360, 360),
         ]
     if camera.lens.diagonal_fov_deg is not None:
         fields.append(
             value_field(
                 "lens",
-                "lens, corner to corner",
+                "Lens angle, corner to corner",
                 "angle",
                 f"{root}/lens/diagonal_fov_deg",
                 lambda s: mine(s).lens.diagonal_fov_deg or 0.0,
@@ -81,17 +81,17 @@ def _camera(setup: Setup, camera: Camera) -> tuple[Measured, ...]:
                 150,
             )
         )
-    fields.append(value_field("zoom", "zoom", "number", f"{root}/zoom", lambda s: mine(s).zoom, 1, 10, plain_unit="×"))
+    fields.append(value_field("zoom", "Zoom", "number", f"{root}/zoom", lambda s: mine(s).zoom, 1, 10, plain_unit="×"))
     fields.append(
-        value_field("haze", "dirt on it scatters", "percent", f"{root}/lens/haze_share", lambda s: mine(s).lens.haze_share, 0, 0.5)
+        value_field("haze", "Dirt on the lens scatters", "percent", f"{root}/lens/haze_share", lambda s: mine(s).lens.haze_share, 0, 0.5)
     )
-    fields.append(value_field("roll", "leans over", "angle", f"{root}/roll_deg", lambda s: mine(s).roll_deg, -180, 180))
+    fields.append(value_field("roll", "Leans over", "angle", f"{root}/roll_deg", lambda s: mine(s).roll_deg, -180, 180))
     return tuple(fields)
 
 
 def _hinge(screen_id: str) -> Measured:
     return value_field(
-        "hinge", "lid opened to", "angle", f"/screens/{screen_id}/hinge_deg", lambda s: s.screen(screen_id).hinge_deg or 90.0, 20, 180
+        "hinge", "Lid opened to", "angle", f"/screens/{screen_id}/hinge_deg", lambda s: s.screen(screen_id).hinge_deg or 90.0, 20, 180
     )
 
 
@@ -106,21 +106,23 @@ def _screen(setup: Setup, screen: Screen) -> tuple[Measured, ...]:
             thing,
             place,
             (f"{root}/position/x_m", f"{root}/position/y_m"),
-            "hinge from my eyes" if screen.kind == "laptop" else "from my eyes",
+            "Screen hinge to my eyes" if screen.kind == "laptop" else "Distance from my eyes",
         )
     ]
     if screen.kind == "laptop":
-        fields += [_above_desk(thing, place, f"{root}/position/z_m", "raised above the desk"), _hinge(screen.id)]
+        fields += [_above_desk(thing, place, f"{root}/position/z_m", "Height above desk"), _hinge(screen.id)]
     else:
         fields += [
-            _above_desk(thing, place, f"{root}/position/z_m", "middle above the desk"),
-            value_field("tilt", "tilted up", "angle", f"{root}/tilt_deg", lambda s: s.screen(screen.id).tilt_deg or 0.0, -90, 90),
+            _above_desk(thing, place, f"{root}/position/z_m", "Middle, height above desk"),
+            value_field("tilt", "Tilted up", "angle", f"{root}/tilt_deg", lambda s: s.screen(screen.id).tilt_deg or 0.0, -90, 90),
         ]
-    fields.append(value_field("white", "white on it", "percent", f"{root}/white_share", lambda s: s.screen(screen.id).white_share, 0, 1))
+    fields.append(
+        value_field("white", "White area shown", "percent", f"{root}/white_share", lambda s: s.screen(screen.id).white_share, 0, 1)
+    )
     fields.append(
         value_field(
             "luminance",
-            "brightness",
+            "Brightness",
             "number",
             f"{root}/luminance_cd_m2",
             lambda s: s.screen(screen.id).luminance_cd_m2,
@@ -129,7 +131,7 @@ def _screen(setup: Setup, screen: Screen) -> tuple[Measured, ...]:
             plain_unit="cd/m²",
         )
     )
-    fields.append(value_field("on", "on", "switch", f"{root}/on", lambda s: s.screen(screen.id).on))
+    fields.append(value_field("on", "Switched on", "switch", f"{root}/on", lambda s: s.screen(screen.id).on))
     return tuple(fields)
 
 
@@ -162,12 +164,21 @@ def _polar(thing: str, root: str, place: Callable[[Setup], Vector]) -> tuple[Mea
         return moved(s, thing, (float(value) - parts(s)[2]) * UP)
 
     return (
-        Measured("aside", "off straight ahead", "angle", lambda s: abs(parts(s)[0]), put_aside, 0, 180, paths),
-        Measured("side", "towards", "choice", lambda s: "left" if parts(s)[0] >= 0 else "right", put_side, paths=paths, choices=SIDES),
+        Measured("aside", "Angle from straight ahead", "angle", lambda s: abs(parts(s)[0]), put_aside, 0, 180, paths),
         Measured(
-            "distance", "from my face", "length", lambda s: float(np.linalg.norm(place(s) - face_of(s).eyes)), put_distance, 0.05, 12, paths
+            "side", "On the side of", "choice", lambda s: "left" if parts(s)[0] >= 0 else "right", put_side, paths=paths, choices=SIDES
         ),
-        Measured("up", "above my eyes", "length", lambda s: parts(s)[2], put_up, -2.2, 4, (f"{root}/position/z_m",)),
+        Measured(
+            "distance",
+            "Distance from my face",
+            "length",
+            lambda s: float(np.linalg.norm(place(s) - face_of(s).eyes)),
+            put_distance,
+            0.05,
+            12,
+            paths,
+        ),
+        Measured("up", "Height above my eyes", "length", lambda s: parts(s)[2], put_up, -2.2, 4, (f"{root}/position/z_m",)),
     )
 
 
@@ -181,24 +192,31 @@ def _light(setup: Setup, light: Light) -> tuple[Measured, ...]:
         yaw_deg, tilt_deg = yaw_tilt_deg(face_of(s).eyes - vector(mine(s).position)) if value else (mine(s).aim_yaw_deg, -90.0)
         return (replace(f"{root}/aim_yaw_deg", round(yaw_deg, 1)), replace(f"{root}/aim_tilt_deg", round(tilt_deg, 1)))
 
-    switch = value_field("on", "on", "switch", f"{root}/on", lambda s: mine(s).on)
+    switch = value_field("on", "Switched on", "switch", f"{root}/on", lambda s: mine(s).on)
     fields = [switch, *_polar(thing, root, lambda s: vector(mine(s).position))]
     if light.kind != "bulb":
         fields.append(
             value_field(
-                "aim_tilt", "aimed up", "angle", f"{root}/aim_tilt_deg", lambda s: mine(s).aim_tilt_deg, -90, 90, about="Minus is down."
+                "aim_tilt",
+                "Aimed upwards by",
+                "angle",
+                f"{root}/aim_tilt_deg",
+                lambda s: mine(s).aim_tilt_deg,
+                -90,
+                90,
+                about="Minus is down.",
             )
         )
         fields.append(
             Measured(
-                "aim_face", "aimed at my face", "switch", lambda s: _aimed_at_face(s, mine(s)), put_aim, paths=(f"{root}/aim_yaw_deg",)
+                "aim_face", "Aimed at my face", "switch", lambda s: _aimed_at_face(s, mine(s)), put_aim, paths=(f"{root}/aim_yaw_deg",)
             )
         )
     fields += [
-        value_field("dim", "turned up to", "percent", f"{root}/dim", lambda s: mine(s).dim, 0, 1),
+        value_field("dim", "Turned up to", "percent", f"{root}/dim", lambda s: mine(s).dim, 0, 1),
         value_field(
             "flux",
-            "gives",
+            "Output",
             "number",
             f"{root}/flux_lm",
             lambda s: mine(s).flux_lm,
@@ -209,7 +227,7 @@ def _light(setup: Setup, light: Light) -> tuple[Measured, ...]:
         ),
         value_field(
             "cct",
-            "colour",
+            "Colour",
             "number",
             f"{root}/cct_k",
             lambda s: mine(s).cct_k,
@@ -237,13 +255,13 @@ def _window(setup: Setup, window: Window) -> tuple[Measured, ...]:
         return (replace(f"{root}/centre_m", round(float(value) + mine(s).width_m / 2, 4)),)
 
     return (
-        Measured("edge", "near edge from the corner", "length", lambda s: mine(s).centre_m - mine(s).width_m / 2, put_edge, 0, 12, (f"{root}/centre_m",)),
-        value_field("sill", "sill above the floor", "length", f"{root}/sill_m", lambda s: mine(s).sill_m, 0, 4.8),
-        value_field("width", "width", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.1, 12),
-        value_field("height", "height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.1, 5),
-        Measured("covering", "before it hangs", "choice", lambda s: mine(s).covering.kind,
+        Measured("edge", "Near edge from the corner", "length", lambda s: mine(s).centre_m - mine(s).width_m / 2, put_edge, 0, 12, (f"{root}/centre_m",)),
+        value_field("sill", "Sill above the floor", "length", f"{root}/sill_m", lambda s: mine(s).sill_m, 0, 4.8),
+        value_field("width", "Width", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.1, 12),
+        value_field("height", "Height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.1, 5),
+        Measured("covering", "Curtain or blind", "choice", lambda s: mine(s).covering.kind,
                  lambda s, value: (replace(f"{root}/covering", typical.covering(str(value))),), paths=(f"{root}/covering/kind",), choices=COVERINGS),
-        value_field("obstruction", "what stands outside rises", "angle", f"{root}/obstruction_deg", lambda s: mine(s).obstruction_deg, 0, 90),
+        value_field("obstruction", "Height of what stands outside", "angle", f"{root}/obstruction_deg", lambda s: mine(s).obstruction_deg, 0, 90),
     )  # fmt: skip
 
 
@@ -259,7 +277,7 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
     return (
         Measured(
             "foot",
-            "foot above the floor",
+            "Lower edge above the floor",
             "length",
             up,
             lambda s, value: moved(s, thing, (float(value) - up(s)) * UP),
@@ -267,9 +285,9 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
             4,
             (f"{root}/position/z_m",),
         ),
-        value_field("width", "width", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.02, 12),
-        value_field("height", "height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.02, 5),
-        value_field("wanted", "wanted in view", "switch", f"{root}/wanted", lambda s: mine(s).wanted),
+        value_field("width", "Width", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.02, 12),
+        value_field("height", "Height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.02, 5),
+        value_field("wanted", "Wanted in view", "switch", f"{root}/wanted", lambda s: mine(s).wanted),
     )
 
 
@@ -288,9 +306,9 @@ def _shown(setup: Setup, shown: ScreenWindow) -> tuple[Measured, ...]:
                         most, (f"{root}/{field}",), plain_unit="px")  # fmt: skip
 
     return (
-        choice_field("shows", "shows", f"{root}/shows", lambda s: mine(s).shows, SHOWN),
-        pixels("left_px", "from the left", screen.width_px), pixels("top_px", "from the top", screen.height_px),
-        pixels("width_px", "wide", screen.width_px), pixels("height_px", "high", screen.height_px),
+        choice_field("shows", "Shows", f"{root}/shows", lambda s: mine(s).shows, SHOWN),
+        pixels("left_px", "From the left", screen.width_px), pixels("top_px", "From the top", screen.height_px),
+        pixels("width_px", "Width", screen.width_px), pixels("height_px", "Height", screen.height_px),
     )  # fmt: skip
 
 
@@ -310,10 +328,10 @@ def _reflector(setup: Setup, sheet: Reflector) -> tuple[Measured, ...]:
 
     return (
         *_polar(thing, root, lambda s: vector(mine(s).position)),
-        Measured("turned_to_face", "white side to my face", "switch", is_turned, put_turned, paths=(f"{root}/yaw_deg",)),
-        value_field("width", "wide", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.05, 3),
-        value_field("height", "high", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.05, 3),
-        value_field("reflectance", "throws back", "percent", f"{root}/reflectance", lambda s: mine(s).reflectance, 0, 1),
+        Measured("turned_to_face", "White side towards my face", "switch", is_turned, put_turned, paths=(f"{root}/yaw_deg",)),
+        value_field("width", "Width", "length", f"{root}/width_m", lambda s: mine(s).width_m, 0.05, 3),
+        value_field("height", "Height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.05, 3),
+        value_field("reflectance", "Reflects", "percent", f"{root}/reflectance", lambda s: mine(s).reflectance, 0, 1),
     )
 
 

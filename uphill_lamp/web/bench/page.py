@@ -224,4 +224,4 @@ def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:
 def _holds_down(appraisal: Appraisal) -> str:
     lowest = sorted(appraisal.areas, key=lambda area: -area.weight * (100 - area.score))
     names = [SLUGS[area.area].label.lower() for area in lowest if area.score < 85][:2]
-    return f"held down most by {' and '.join(names)}" if names else "nothing holds it down much"
+    return f"weakest: {' and '.join(names)}" if names else "no stage is weak"

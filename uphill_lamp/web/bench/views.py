@@ -192,9 +192,9 @@ def _refused(
     """Says at the field what was expected, keeps what was typed, and shows the last good state."""
     fault = refused.faults[0]
     field, typed = request.POST.get("field", ""), request.POST.get("value", "")
-    message = f"Not taken: expected {fault.expected}."
+    message = f"Not saved: type {fault.expected}."
     faults = (
-        {field: (typed, f"Expected {fault.expected}." if "#" in fault.path else f"{fault.found}; expected {fault.expected}.")}
+        {field: (typed, f"Not saved: type {fault.expected}." if "#" in fault.path else f"{fault.found}; expected {fault.expected}.")}
         if field
         else {}
     )

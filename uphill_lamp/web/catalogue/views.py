@@ -29,7 +29,7 @@ from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 
 ROLE_WORDS = {
-    "support": "To stand things on", "arm": "Arms", "mount": "Stands and mounts", "bulb": "Bulbs", "lamp": "Lamps", "diffuser": "Before a lamp", "sheet": "White sheets",
+    "support": "To stand things on", "arm": "Arms", "mount": "Stands and mounts", "bulb": "Bulbs", "lamp": "Lamps", "diffuser": "In front of a lamp", "sheet": "White sheets",
     "covering": "At the window", "glasses": "Glasses", "power": "Power", "microphone": "Microphones", "headphones": "Headphones", "input": "Inputs", "filter": "Round a microphone",
     "soft": "Soft things", "camera": "Cameras", "capture": "Capture", "lens": "Lenses", "prompter": "Prompter", "screen": "Screens", "keyboard": "Keys", "cable": "Cables",
     "adapter": "Adapters", "other": "Other things",
@@ -99,7 +99,7 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
         raise Http404
     patch: Patch
     if request.POST.get("take") == "out" and lying:
-        patch, words = (remove(f"/kit/{lying[-1].id}"),), f"No longer in the drawer: {lying[-1].name}"
+        patch, words = (remove(f"/kit/{lying[-1].id}"),), f"No longer in your drawer: {lying[-1].name}"
     else:
         assert kind is not None
         taken = {item.id for item in document.kit} | {item.name for item in document.kit}
@@ -109,7 +109,7 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
         item: dict[str, Any] = {"id": new_id, "name": name, "entry": entry}
         if "thickness_m" in kind.attributes:
             item["thickness_m"] = kind.number("thickness_m")
-        patch, words = (add("/kit/-", item),), f"In the drawer: {name}"
+        patch, words = (add("/kit/-", item),), f"Now in your drawer: {name}"
     try:
         setups.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
     except (setups.Stale, ValueError):
@@ -117,7 +117,7 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
             request, setup, 409, fault="The setup has changed since this page was shown. This is how it stands now; nothing was done."
         )
     except Refused as refused:
-        return _page(request, setup, 422, fault=f"Not taken: {refused}")
+        return _page(request, setup, 422, fault=f"Not saved: {refused}")
     return _back(setup_id, words)
 
 

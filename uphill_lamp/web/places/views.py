@@ -44,7 +44,7 @@ def _shown(request: HttpRequest, setup: Setup, fault: str = "", name_fault: str 
     beside = Setup.objects.select_related("head", "home").filter(home_id=flows.home_of(setup).pk, head__isnull=False).exclude(pk=setup.pk)
     cards = sorted([here, *(_card(spot) for spot in beside)], key=lambda card: -card["appraisal"].score)
     appraisal = here["appraisal"]
-    asked = [{"question": question, "chosen": request.POST.get(question.key, question.first)} for question in spots.QUESTIONS]
+    asked = [{"question": question, "chosen": request.POST.get(question.key, "")} for question in spots.QUESTIONS]
     context = page.within_setup(request, setup, appraisal, page.PLACE, own=True) | {
         "cards": cards, "asked": asked, "fault": fault, "name_fault": name_fault, "name": request.POST.get("name", ""),
         "marks": marks(appraisal.setup), "sway": differences.sway_words(appraisal), "plan": plan(appraisal, "place", ""),
@@ -56,7 +56,7 @@ def _shown(request: HttpRequest, setup: Setup, fault: str = "", name_fault: str 
 def add(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Another spot by its answers."""
     setup = _setup(setup_id)
-    name = request.POST.get("name", "").strip() or "Another spot"
+    name = request.POST.get("name", "").strip() or "Another place"
     try:
         made = flows.add_spot(setup, lambda document, free: spots.elsewhere(document, request.POST.dict(), free), name)
     except Refused as refused:

@@ -47,7 +47,7 @@ def prompter(request: HttpRequest, setup_id: int) -> HttpResponse:
             kept.save()
             return redirect("prompter-read" if "read" in request.POST else "prompter", setup_id)
     screen = _screen(document, kept.screen)
-    context = page.within_setup(request, setup, appraisal, page.SLUGS["eyes"]) | {"script": kept, "faults": faults, "screens": [one for one in document.screens if one.on], "screen": screen,
+    context = page.within_setup(request, setup, appraisal, page.SLUGS["eyes"]) | {"script": kept, "typed_wpm": request.POST.get("wpm", "")[:20] if "wpm" in faults else "", "faults": faults, "screens": [one for one in document.screens if one.on], "screen": screen,
                                "units": document.preferences.units}  # fmt: skip
     if screen is not None:
         context["size"] = prompter_size(document, screen, kept.comfortable)
@@ -90,7 +90,7 @@ def _take(request: HttpRequest, kept: Script, faults: dict[str, str]) -> None:
         kept.words_a_minute = 0
     if not script.LEAST_WPM <= kept.words_a_minute <= script.MOST_WPM:
         faults["wpm"] = f"Found {typed[:20]!r}; expected {script.LEAST_WPM:g} to {script.MOST_WPM:g} words a minute."
-        kept.words_a_minute = script.DEFAULT_WPM
+        kept.words_a_minute = script.DEFAULT_WPM  # to go on with; what was typed stays in its field
 
 
 @require_GET

@@ -137,7 +137,7 @@ def add_spot(setup: Setup, build: Callable[[Document, str], Document], name: str
     """
     assert setup.head is not None
     document = build(read_setup(setup.head.document.encode()), free_name(name))
-    return create(document, f"A spot beside {setup.name}"[:200], home=home_of(setup))
+    return create(document, f"A place beside {setup.name}"[:200], home=home_of(setup))
 
 
 @transaction.atomic

@@ -7,7 +7,7 @@ from typing import Any
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.sound.compare import candidates
-from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.hill import bought_bar, hill
 from uphill_lamp.listening.render import VOICES
@@ -85,7 +85,7 @@ def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[i
         if one is None or one.heard is None or (key := key_of(after.setup, one)) == last:
             continue
         last = key
-        name = "Now" if number < 0 else f"Rung {number + 1}: {one.name}"
+        name = "Now" if number < 0 else f"{plan_name(ladder.rungs[number].cost, ladder.currency)}: {one.name}"
         found.append(
             {
                 "name": name,

@@ -20,7 +20,7 @@ from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.judging import AREAS
-from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
 from uphill_lamp.web.answers import posted
@@ -124,7 +124,7 @@ def _wished(appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
     if "sound" in form:
         weights = {area: _money(form, area, currency) for area in AREAS}
         return tuple(replace(f"/preferences/weights/{area}", value) for area, value in weights.items()), "How much each area counts"
-    for kind, words in (("never", "Never: "), ("must", "In any case: "), ("neither", "As it pays: ")):
+    for kind, words in (("never", "Left out: "), ("must", "Always included: "), ("neither", "Only if worth it: ")):
         if kind in form:
             name = form[kind]
             kept = {other: [one for one in getattr(wishes, other) if one != name] for other in ("never", "must")}
@@ -190,7 +190,7 @@ def do(request: HttpRequest, setup_id: int) -> HttpResponse:
     number = _number(ladder, request.POST.get("rung", ""))
     rung = ladder.rungs[number]
     patch = tuple(operation for action in rung.chosen for operation in action.patch)
-    words = f"Rung {number + 1}: " + "; ".join(action.title for action in rung.chosen)
+    words = f"{plan_name(rung.cost, ladder.currency)}: " + "; ".join(action.title for action in rung.chosen)
     only = request.POST.get("step", "")
     if only:
         step = next((one for one in ladder.rungs[0].steps if one.action.id == only), None)
@@ -200,7 +200,7 @@ def do(request: HttpRequest, setup_id: int) -> HttpResponse:
     try:
         flows.change(setup.pk, setup.head.pk, patch, words)
     except (Refused, flows.Stale) as refused:
-        return _shown(request, setup_id, f"It does not fit: {refused}", 422)
+        return _shown(request, setup_id, f"Not done: {refused}", 422)
     return redirect("steps", setup_id)
 
 

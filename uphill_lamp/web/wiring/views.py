@@ -78,7 +78,7 @@ def kept(request: HttpRequest, setup_id: int) -> HttpResponse:
             request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was kept.", 409, typed
         )
     except Refused as refused:
-        return _shown(request, setup_id, f"Not taken: {refused}", 422, typed)
+        return _shown(request, setup_id, f"Not saved: {refused}", 422, typed)
     return redirect("wiring", setup_id)
 
 

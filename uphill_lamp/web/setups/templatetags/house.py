@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from django import template
 from django.utils.safestring import SafeString
 
-from uphill_lamp.core.scene.wording import Units, degrees, length, money
+from uphill_lamp.core.scene.wording import Units, degrees, length, money, sum_of
 from uphill_lamp.drawings import answers, bars
 from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
@@ -99,7 +99,21 @@ def duration(seconds: float) -> str:
 @register.filter
 def price(cost: Cost) -> str:
     """What a move asks for, in words."""
-    return {"free": "free", "owned": "you have it"}.get(cost.kind) or money(cost.amount, cost.currency)
+    return {"free": "free", "owned": "in your drawer"}.get(cost.kind) or money(cost.amount, cost.currency)
+
+
+@register.filter
+def sum_in(amount: float, currency: str) -> str:
+    """An amount in a currency, such as ``£34``."""
+    return sum_of(amount, currency)
+
+
+@register.filter
+def plan_named(cost: float, currency: str) -> str:
+    """What the best set of steps for a sum is called."""
+    from uphill_lamp.core.steps.ladder import plan_name  # late: only pages of steps name plans
+
+    return plan_name(cost, currency)
 
 
 @register.filter

@@ -34,6 +34,8 @@
       const there = page.querySelector(`[data-${way}]`), here = document.querySelector(`[data-${way}]`);
       if (there && here) here.setAttribute("aria-disabled", there.getAttribute("aria-disabled"));
     }
+    const taken = page.querySelector("[data-taken-away]");
+    if (taken) document.querySelector("[data-taken-away]").replaceWith(taken);
     const told = page.querySelector("[data-catalogue-said]")?.textContent || (refused ? page.querySelector(".notice.is-fault")?.textContent ?? "" : "");
     said.textContent = told;
     said.classList.toggle("is-silent", !told);

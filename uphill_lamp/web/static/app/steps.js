@@ -4,6 +4,7 @@
   document.querySelector("[data-print]")?.addEventListener("click", () => window.print());
   if (!page) return;
   const ASKS_MS = 400;
+  const SIGNS = { GBP: "£", EUR: "€", USD: "$" };
 
   async function wait() {
     try {
@@ -34,8 +35,9 @@
     const currency = figure.nextElementSibling.textContent;
     const show = (money) => {
       const best = front.filter((one) => one.cost <= money + 1e-9).at(-1) ?? front[0];
-      const buys = best.buys.length ? ` Bought: ${best.buys.join("; ")}.` : "";
-      said.textContent = `Within ${money} ${currency} the best is ${Math.round(best.score)} points${best.cost ? ` for ${best.cost}` : ", for nothing"}: ${best.steps} steps.${buys}`;
+      const buys = best.buys.length ? ` To buy: ${best.buys.join("; ")}.` : "";
+      const sign = SIGNS[currency], sum = (amount) => (sign ? `${sign}${amount}` : `${amount} ${currency}`);
+      said.textContent = `Within ${sum(money)} the best is ${Math.round(best.score)} points${best.cost ? ` for ${sum(best.cost)}` : ", free"}, in ${best.steps} steps.${buys}`;
       const { left, right, most } = mark.dataset;
       const x = Number(left) + (Number(right) - Number(left)) * Math.min(money / Number(most), 1);
       line.setAttribute("x1", x); line.setAttribute("x2", x); word.setAttribute("x", x); word.textContent = `budget ${money}`;
