@@ -106,12 +106,18 @@ class BrowserTest(StaticLiveServerTestCase):
             page.wait_for_timeout(25)
 
     def axe(self, page: Page | None = None) -> None:
+        """Holds a page against axe's rules, AA and best practice; what colours decide in the dark theme too."""
         page = page or self.page
         page.evaluate(AXE)
         tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
-        found = page.evaluate("tags => axe.run(document, {runOnly: tags, rules: {'target-size': {enabled: true}}})", tags)
-        told = [f"{rule['id']}: {node['target']} {node['failureSummary']}" for rule in found["violations"] for node in rule["nodes"]]
-        self.assertEqual(told, [], f"axe at {page.url}")
+        whole = "tags => axe.run(document, {runOnly: tags, rules: {'target-size': {enabled: true}}})"
+        colours = "() => axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast', 'link-in-text-block']}})"
+        for theme, ask in (("day", whole), ("dark", colours)):
+            before = page.evaluate("theme => { const was = document.documentElement.dataset.sheet; document.documentElement.dataset.sheet = theme; return was; }", theme)  # fmt: skip
+            found = page.evaluate(ask, tags)
+            told = [f"{rule['id']}: {node['target']} {node['failureSummary']}" for rule in found["violations"] for node in rule["nodes"]]
+            self.assertEqual(told, [], f"axe at {page.url}, {theme}")
+            page.evaluate("theme => { if (theme) document.documentElement.dataset.sheet = theme; }", before)
 
 
 def _expected(text: str) -> bool:

@@ -95,7 +95,6 @@ class LookingAtLight(BrowserTest):
         self.until(f"{image} === {plain!r}")
         page.locator("body").press("g")
         self.until("document.querySelector('.picture').getBoundingClientRect().width < 200")
-        self.axe()
         page.keyboard.press("g")
         page.keyboard.press("Shift+Tab")
         first.focus()
@@ -137,7 +136,6 @@ class TheDay(BrowserTest):
         page.get_by_label("Date").fill("2026-06-21")
         page.get_by_label("Date").press("Enter")
         page.get_by_role("heading", name="Sunday, 21 June 2026").wait_for()
-        self.axe()
 
 
 class Places(BrowserTest):
@@ -152,10 +150,8 @@ class Places(BrowserTest):
         page.wait_for_url("**/place/")
         self.assertEqual(page.locator(".setup-card").count(), 3)
         self.assertIn("Під вікном <i>", page.locator(".setup-name").inner_text())
-        self.axe()
         page.get_by_role("link", name="Compare with").first.click()
         page.wait_for_url("**/compare/**")
-        self.axe()
         self.assertGreater(page.locator(".compare-table tbody tr").count(), 10)
         page.get_by_role("link", name="All places").click()
         page.locator("form[action$='choose/'] button").first.click()
@@ -192,7 +188,6 @@ class Prompter(BrowserTest):
         page = self.page
         page.clock.install()
         self.open(f"/setups/{row.pk}/prompter/read/")
-        self.axe()
         place = "Number(document.querySelector('.prompter').dataset.place)"
         self.assertEqual(page.evaluate("getComputedStyle(document.querySelector('.script')).transform"), "matrix(-1, 0, 0, 1, 0, 0)")
         page.keyboard.press("Space")
@@ -220,7 +215,6 @@ class Prompter(BrowserTest):
         self.assertRegex(page.locator(".time-left").inner_text(), r"\d:\d\d")
         page.keyboard.press("Escape")
         page.wait_for_url("**/prompter/")
-        self.axe()
         page.get_by_label("Your script").fill("A few words of mine")
         page.get_by_role("button", name="Save and read").click()
         page.wait_for_url("**/read/")
@@ -230,7 +224,6 @@ class Prompter(BrowserTest):
 class FullScreenLamp(BrowserTest):
     def test_fills_the_screen_in_the_white_chosen_and_esc_puts_it_back(self) -> None:
         page = self.open("/lamp/?diagonal=60&distance=50+cm&luminance=250")
-        self.axe()
         full = int(page.locator("[data-lux]").inner_text().split()[0])
         page.locator("[data-cct]").focus()
         page.keyboard.press("Home")

@@ -263,7 +263,8 @@ class Nila(TestCase):
             self.assertFalse({"sound.buy_headset", "frame.raise_camera"} & titles(ladder, number))
             self.assertIn("frame.use_camera.spare-phone", titles(ladder, number))
         self.assertEqual(
-            {out.action.id for out in ladder.left_out if out.why == "you chose to leave it out"}, {"sound.buy_headset", "frame.raise_camera"}
+            {out.action.id for out in ladder.left_out if out.why == "you chose to leave it out"},
+            {"sound.buy_headset", "frame.raise_camera"},
         )
 
     def test_what_is_wanted_in_any_case_stays_though_it_gains_nothing(self) -> None:
