@@ -25,6 +25,9 @@ def main(arguments: list[str] | None = None) -> int:
     demo = commands.add_parser("demo", help="start the app with its demo setups")
     demo.add_argument("--port", type=int, default=8765)
     demo.add_argument("--no-browser", action="store_true")
+    demo.add_argument(
+        "--private", action="store_true", help="let only those in who have the printed address: for a machine that others use too"
+    )
     commands.add_parser("bench", help="measure the app's speed")
     look = commands.add_parser("appraise", help="appraise a setup file")
     look.add_argument("file", type=Path)
@@ -53,7 +56,7 @@ def main(arguments: list[str] | None = None) -> int:
         return benchmark.run()
     from uphill_lamp.web import running
 
-    return running.demo(options.port, browser=not options.no_browser)
+    return running.demo(options.port, browser=not options.no_browser, private=options.private)
 
 
 def _appraise(options: argparse.Namespace) -> int:

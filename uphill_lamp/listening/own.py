@@ -14,6 +14,7 @@ from uphill_lamp.listening.bands import SAMPLE_HZ, FloatArray
 MOST_BYTES = 12_000_000
 LONGEST_S, SHORTEST_S = 12.0, 1.0  # so much of the beginning is used
 SLOWEST_HZ, FASTEST_HZ, MOST_CHANNELS = 8000, 192_000, 8
+LOUDEST = 1e6  # of full scale 1; a file of floating numbers may hold what overflows once it is added up
 SILENT = 0.003  # a recording that never gets this loud (of full scale 1) has no voice in it
 KINDS = "a recording as WAV, FLAC or Ogg"
 
@@ -45,12 +46,15 @@ def read_voice(data: bytes) -> FloatArray:
         raise Refused(
             [Fault("", f"{len(samples) / rate:.1f} s of sound", f"at least {SHORTEST_S:g} s, of which the first {LONGEST_S:g} s are used")]
         )
-    if not np.isfinite(samples).all():
-        raise Refused([Fault("", "samples that are no numbers", KINDS)])
+    if not np.isfinite(samples).all() or float(np.abs(samples).max()) > LOUDEST:
+        raise Refused([Fault("", "samples that are no numbers of a recording", KINDS)])
     voice = samples.mean(axis=1)
     voice = voice - voice.mean()
     if float(np.abs(voice).max()) < SILENT:
         raise Refused([Fault("", "silence", "a voice: speak a sentence or two, near the microphone")])
     common = gcd(SAMPLE_HZ, rate)
     voice = resample_poly(voice, SAMPLE_HZ // common, rate // common)
-    return np.asarray(voice * 0.7 / np.abs(voice).max())
+    voice = np.asarray(voice * 0.7 / np.abs(voice).max())
+    if not np.isfinite(voice).all():
+        raise Refused([Fault("", "samples that come to no numbers", KINDS)])
+    return voice

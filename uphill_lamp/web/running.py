@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import os
+import sys
 import threading
 import webbrowser
 from pathlib import Path
+
+from uphill_lamp.web import memory, startup
 
 KINDS = Path(__file__).resolve().parents[1] / "core" / "catalogue" / "kinds.csv"
 WARM_AFTER_S = 2.0  # what is heavy is imported once the first page has come and gone
@@ -22,15 +25,21 @@ def manage(arguments: list[str]) -> int:
     return 0
 
 
-def prepare() -> None:
-    """Sets Django up, brings the database up to date and loads the demo setups into an empty one."""
+def prepare() -> list[str]:
+    """Sets Django up, brings the database up to date and loads the demo setups into an empty one; what the reader ought to know.
+
+    Raises:
+        Trouble: if the app cannot start, with what to do.
+    """
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "uphill_lamp.web.settings")
+    state = Path(os.environ.get("UPHILL_STATE", Path(__file__).resolve().parents[2] / ".uphill"))
+    database = state / "uphill.sqlite3"
+    startup.make_private(state)
+    told = startup.sound_database(database)
     import django
 
     django.setup()
-    from django.core.management import call_command
-
-    call_command("migrate", interactive=False, verbosity=0)
+    startup.up_to_date(database)
     from uphill_lamp.web.setups.models import Setup
 
     if not Setup.everything.exists():
@@ -38,6 +47,8 @@ def prepare() -> None:
 
         flows.load_demo()
     _load_catalogue()
+    startup.packed()
+    return told
 
 
 def _load_catalogue() -> None:
@@ -54,9 +65,25 @@ def _load_catalogue() -> None:
     stamp.write_text(shipped)
 
 
-def demo(port: int, browser: bool = True) -> int:
-    """Serves the app with its demo setups on 127.0.0.1 until it is interrupted."""
-    prepare()
+def demo(port: int, browser: bool = True, private: bool = False) -> int:
+    """Serves the app with its demo setups on 127.0.0.1 until it is interrupted.
+
+    Args:
+        private: whether only who has the printed address gets in, for machines that others use too.
+    """
+    memory.bound()
+    try:
+        told = prepare()
+        key = _key() if private else ""
+    except startup.Trouble as trouble:
+        print(trouble, file=sys.stderr)
+        return 2
+    for line in told:
+        print(line)
+    if "*" in os.environ.get("UPHILL_HOSTS", ""):
+        print("UPHILL_HOSTS=* lets any page of any name ask this app; name the hosts that may instead.")
+    if key:
+        os.environ["UPHILL_TOKEN"] = key
     from waitress.server import create_server
 
     from uphill_lamp.web.wsgi import application
@@ -68,7 +95,7 @@ def demo(port: int, browser: bool = True) -> int:
     except OSError as broken:
         print(f"Port {port} is not free ({broken.strerror}). Try: ./uphill demo --port {port + 1}")
         return 2
-    address = f"http://127.0.0.1:{port}/"
+    address = f"http://127.0.0.1:{port}/" + (f"?key={key}" if key else "")
     print(f"Uphill Lamp is at {address} (Ctrl+C ends it)", flush=True)
     later = threading.Timer(WARM_AFTER_S, _warm)
     later.daemon = True
@@ -79,7 +106,15 @@ def demo(port: int, browser: bool = True) -> int:
         server.run()
     except KeyboardInterrupt:
         server.close()
+    startup.packed()
     return 0
+
+
+def _key() -> str:
+    """This installation's key for private use, made once."""
+    from uphill_lamp.web import settings
+
+    return settings.kept_secret("key")
 
 
 def _warm() -> None:

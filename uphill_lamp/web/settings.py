@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import secrets
 from pathlib import Path
+from typing import Any
 
 from csp.constants import NONE, SELF
 
@@ -12,19 +13,21 @@ ROOT = Path(__file__).resolve().parent
 STATE = Path(os.environ.get("UPHILL_STATE", ROOT.parent.parent / ".uphill"))
 
 
-def _secret() -> str:
-    """A key of this installation's own, made once."""
-    path = STATE / "secret"
-    try:
-        return path.read_text()
-    except FileNotFoundError:
-        STATE.mkdir(parents=True, exist_ok=True)
-        path.write_text(secrets.token_urlsafe(48))
-        path.chmod(0o600)
-        return path.read_text()
+def kept_secret(name: str) -> str:
+    """A secret of this installation's own, made once, its owner's alone."""
+    path = STATE / name
+    found = path.read_text() if path.exists() else ""
+    if found:
+        return found
+    STATE.mkdir(parents=True, exist_ok=True)
+    part = STATE / f"{name}.{os.getpid()}"
+    with os.fdopen(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:  # nobody else's from the first byte on
+        file.write(secrets.token_urlsafe(48))
+    part.replace(path)
+    return path.read_text()
 
 
-SECRET_KEY = _secret()
+SECRET_KEY = kept_secret("secret")
 DEBUG = False
 # Only this machine's own names, unless somebody says which others: a stranger's page must not reach the app by another name.
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]", *filter(None, os.environ.get("UPHILL_HOSTS", "").split(","))]
@@ -44,6 +47,7 @@ INSTALLED_APPS = [
     "uphill_lamp.web.help",
 ]
 MIDDLEWARE = [
+    "uphill_lamp.web.guard.Guard",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -81,6 +85,16 @@ STATIC_URL = "static/"
 STATICFILES_DIRS = [ROOT / "static"]
 WHITENOISE_USE_FINDERS = True  # served from the package itself: nothing is collected or built
 WHITENOISE_AUTOREFRESH = False
+
+
+def _static_headers(headers: Any, path: str, url: str) -> None:
+    """A drawing opened by itself may do nothing, and nobody else's page may take what ships with the app."""
+    headers["Cross-Origin-Resource-Policy"] = "same-origin"
+    if path.endswith(".svg"):
+        headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'"
+
+
+WHITENOISE_ADD_HEADERS_FUNCTION = _static_headers
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-gb"
@@ -112,5 +126,8 @@ LOGGING = {
         "django": {"handlers": ["console"], "level": "ERROR"},
         # A stranger's host name is refused with 400; it is no fault of the app's and needs no traceback.
         "django.security.DisallowedHost": {"handlers": ["nowhere"], "propagate": False},
+        # Nor do too many fields, or bytes of another script: answered with a page of their own.
+        "django.security": {"handlers": ["nowhere"], "propagate": False},
+        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
     },
 }

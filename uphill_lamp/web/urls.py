@@ -113,5 +113,6 @@ urlpatterns = [
     path("schema/catalogue.json", files.catalogue_schema, name="catalogue-schema"),
     path("schema/appraisal.json", files.appraisal_schema, name="appraisal-schema"),
 ]
+handler400 = "uphill_lamp.web.setups.listing.not_understood"
 handler404 = "uphill_lamp.web.setups.listing.not_here"
 handler500 = "uphill_lamp.web.setups.listing.went_wrong"

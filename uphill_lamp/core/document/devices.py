@@ -138,9 +138,9 @@ class Diffuser(Part):
 class Photometry(Part):
     """Luminous intensities of a measured lamp by angle from its aim (type C)."""
 
-    vertical_deg: Annotated[tuple[float, ...], Field(min_length=2, max_length=361)]
-    horizontal_deg: Annotated[tuple[float, ...], Field(min_length=1, max_length=361)]
-    candela: Annotated[tuple[tuple[float, ...], ...], Field(min_length=1, max_length=361)]
+    vertical_deg: Annotated[tuple[float, ...], Field(min_length=2, max_length=361, fail_fast=True)]
+    horizontal_deg: Annotated[tuple[float, ...], Field(min_length=1, max_length=361, fail_fast=True)]
+    candela: Annotated[tuple[Annotated[tuple[float, ...], Field(fail_fast=True)], ...], Field(min_length=1, max_length=361, fail_fast=True)]
 
     @model_validator(mode="after")
     def _square(self) -> Self:

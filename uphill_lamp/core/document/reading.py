@@ -7,8 +7,9 @@ import math
 import re
 from collections.abc import Collection, Iterable
 from functools import lru_cache
-from typing import Any, get_type_hints
+from typing import Any, get_args, get_type_hints
 
+from annotated_types import MaxLen
 from pydantic import BaseModel, TypeAdapter, ValidationError
 from pydantic_core import PydanticSerializationError, to_json
 
@@ -20,6 +21,9 @@ from uphill_lamp.core.document.setup import FORMAT, Setup, contradictions
 MOST_BYTES = 2_000_000
 MOST_DEPTH = 24
 MOST_FAULTS = 40
+# More than the longest lists of a setup could hold together; counted before anything is built of them.
+MOST_GROUPS, MOST_LISTS, MOST_KEYS = 4_000, 12_000, 100
+MOST_ORIGINS = 2_000
 MOST_WHOLE = 2**53  # beyond it JSON's readers no longer agree on a whole number
 
 
@@ -54,7 +58,11 @@ def read_setup(content: bytes) -> Setup:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as broken:
         raise Refused([Fault("", f"a byte at {broken.start} that is no UTF-8", "JSON in UTF-8")]) from None
-    if _depth(text) > MOST_DEPTH:
+    bare = _STRING.sub("", text)
+    for mark, most, what in (("{", MOST_GROUPS, "groups in { }"), ("[", MOST_LISTS, "lists in [ ]")):
+        if (count := bare.count(mark)) > most:
+            raise Refused([Fault("", f"{count} {what}", f"{most} at most")])
+    if _depth(bare) > MOST_DEPTH:
         raise Refused([Fault("", "lists or groups nested too deeply", f"{MOST_DEPTH} levels at most")])
     try:
         data = json.loads(text, object_pairs_hook=_pairs)
@@ -78,7 +86,35 @@ def setup_from(data: object) -> Setup:
         raise Refused([Fault("", shown(data), "a setup: a group of fields in { }")])
     if data.get("format") != FORMAT:
         raise Refused([Fault("/format", shown(data.get("format")), f"'{FORMAT}'")])
-    return _validated(migrated(data))
+    current = migrated(data)
+    _bound(current, Setup, "", faults)
+    if faults:
+        raise Refused(faults[:MOST_FAULTS])
+    return _validated(current)
+
+
+def _bound(value: object, kind: Any, path: str, faults: list[Fault]) -> None:
+    """Finds lists longer than a setup may have, before their items are looked at: each bad one would cost as much as a good one."""
+    if not isinstance(value, dict):
+        return
+    for name, field in kind.model_fields.items():
+        inner = value.get(name)
+        if isinstance(inner, list):
+            most = next((mark.max_length for mark in field.metadata if isinstance(mark, MaxLen)), None)
+            if most is not None and len(inner) > most:
+                faults.append(Fault(f"{path}/{name}", f"{len(inner)} items", f"{most} at most"))
+                continue
+        for item in inner if isinstance(inner, list) else [inner]:
+            for model in _models_in(field.annotation):
+                _bound(item, model, f"{path}/{name}", faults)
+
+
+@lru_cache(maxsize=256)
+def _models_in(annotation: Any) -> tuple[Any, ...]:
+    """The models that values of a type may be."""
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return (annotation,)
+    return tuple(model for part in get_args(annotation) for model in _models_in(part))
 
 
 def changed_setup(data: dict[str, Any], fresh: Iterable[object]) -> Setup:
@@ -135,7 +171,7 @@ def _validated(current: dict[str, Any]) -> Setup:
     try:
         setup = Setup.model_validate_json(_text(current))
     except ValidationError as broken:
-        faults = [_fault(current, detail) for detail in broken.errors(include_url=False)[:MOST_FAULTS]]
+        faults = [_fault(current, detail) for detail in broken.errors(include_url=False, include_input=False)[:MOST_FAULTS]]
         raise Refused(_without_twins(faults)) from None
     faults = contradictions(setup)
     known: dict[int, dict[object, object]] = {}
@@ -168,9 +204,9 @@ _NO_BRACKET = re.compile(r"[^\[\]{}]+")
 
 
 def _depth(text: str) -> int:
-    """How deep brackets nest, strings apart; JSON's own parser would run out of stack on hostile files."""
+    """How deep brackets nest in a text without its strings; JSON's own parser would run out of stack on hostile files."""
     depth = deepest = 0
-    for mark in _NO_BRACKET.sub("", _STRING.sub("", text)):
+    for mark in _NO_BRACKET.sub("", text):
         if mark in "[{":
             depth += 1
             deepest = max(deepest, depth)
@@ -188,6 +224,10 @@ def _walk(value: object, path: tuple[str | int, ...], data: object, faults: list
     if isinstance(value, dict):
         if isinstance(value, _Repeats):
             faults.append(Fault(_path(data, path)[0], f"the key {shown(value.key)} twice", "each key once"))
+        most = MOST_ORIGINS if path == ("origins",) else MOST_KEYS
+        if len(value) > most:
+            faults.append(Fault(_path(data, path)[0], f"{len(value)} keys", f"{most} at most"))
+            return
         for key, inner in value.items():
             _walk(inner, (*path, key), data, faults)
     elif isinstance(value, list):
@@ -233,7 +273,7 @@ def _fault(data: object, detail: Any) -> Fault:
         return Fault(path, "an unknown key", "only the keys that the setup's schema names")
     if kind == "value_error":
         return Fault(path, shown(value), str(detail["ctx"]["error"]))
-    return Fault(path, shown(detail["input"] if value is None else value), expected_at(path) or detail["msg"])
+    return Fault(path, shown(value), expected_at(path) or detail["msg"])
 
 
 def _without_twins(faults: list[Fault]) -> list[Fault]:

@@ -70,8 +70,12 @@ def _dry(voice: str) -> np.ndarray | None:
 def _keep(file: Path, data: bytes, kind: str, most: int) -> None:
     """Writes a file whole or not at all, and lets the oldest of its kind go."""
     with tempfile.NamedTemporaryFile(dir=file.parent, delete=False) as part:
-        part.write(data)
-    os.replace(part.name, file)
+        try:
+            part.write(data)
+            part.flush()
+            os.replace(part.name, file)
+        finally:  # nothing half written stays, whatever goes wrong
+            Path(part.name).unlink(missing_ok=True)
     kept = sorted(file.parent.glob(kind), key=lambda old: old.stat().st_mtime)
     for old in kept[:-most]:
         old.unlink(missing_ok=True)

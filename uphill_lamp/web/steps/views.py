@@ -6,11 +6,14 @@ import csv
 import io
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from functools import wraps
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal
@@ -42,9 +45,9 @@ def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
     return setup, *appraised(setup.head.document)
 
 
-def job_of(appraisal: Appraisal, again: bool = False) -> Job:
+def job_of(setup: Setup, appraisal: Appraisal, again: bool = False) -> Job:
     """The setup's steps, being worked out or there."""
-    return job_for(appraisal, page.limit_of(appraisal.setup.preferences.budget), stamp(), again)
+    return job_for(appraisal, page.limit_of(appraisal.setup.preferences.budget), stamp(), again, setup.pk)
 
 
 @require_GET
@@ -58,7 +61,7 @@ def _shown(
 ) -> HttpResponse:
     """The page; a ``fault`` of one ``field`` stands beside it with what was typed there, any other at the top."""
     setup, digest, appraisal = _rows(setup_id)
-    job = job_of(appraisal)
+    job = job_of(setup, appraisal)
     job.wait(WAIT_S)
     weights = {"weights": page.weights_of(appraisal, typed or {})}
     context = (
@@ -74,8 +77,8 @@ def _shown(
 @require_GET
 def progress(request: HttpRequest, setup_id: int) -> HttpResponse:
     """How far the ladder is, for the page that waits for it; 204 once it is there, or stopped."""
-    _, _, appraisal = _rows(setup_id)
-    job = job_of(appraisal)
+    setup, _, appraisal = _rows(setup_id)
+    job = job_of(setup, appraisal)
     if not job.running:
         return HttpResponse(status=204)
     return render(request, "steps/_progress.html", {"job": job, "setup": {"pk": setup_id}})
@@ -84,13 +87,18 @@ def progress(request: HttpRequest, setup_id: int) -> HttpResponse:
 @posted("steps", "setup_id")
 def stop(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The ladder is no longer wanted; or it is wanted after all."""
-    _, _, appraisal = _rows(setup_id)
+    setup, _, appraisal = _rows(setup_id)
     again = bool(request.POST.get("again"))
-    job = job_of(appraisal, again)
+    job = job_of(setup, appraisal, again)
     if not again:
         job.stop()
         job.wait(2.0)
-    return redirect("plan-pdf" if request.POST.get("then") == "plan" else "steps", setup_id)
+    then = request.POST.get("then", "")
+    return redirect(
+        then
+        if then.startswith(f"/setups/{setup_id}/") and url_has_allowed_host_and_scheme(then, None)
+        else reverse("steps", args=[setup_id])
+    )
 
 
 @posted("steps", "setup_id")
@@ -157,18 +165,28 @@ def _money(form: Mapping[str, str], name: str, currency: str) -> float:
     return value
 
 
-def ready(setup_id: int) -> tuple[Setup, Appraisal, Ladder]:
-    """A setup with its ladder, waited for.
+def waiting(request: HttpRequest, setup: Setup, appraisal: Appraisal, job: Job) -> HttpResponse:
+    """For what needs steps that are not there yet: that they are being worked out, how far they are, and the way there; or what became of
+    them. Nobody waits for them with a thread of the server."""
+    context = bench.within_setup(request, setup, appraisal, bench.STEPS) | {"job": job, "then": request.get_full_path()}
+    answer = render(request, "steps/waiting.html", context, status=202 if job.running else 503)
+    answer["Retry-After"] = "2"
+    return answer
 
-    Raises:
-        Http404: if it was stopped or went wrong.
-    """
-    setup, _, appraisal = _rows(setup_id)
-    job = job_of(appraisal)
-    job.wait(60.0)
-    if job.ladder is None:
-        raise Http404
-    return setup, appraisal, job.ladder
+
+def with_steps(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """For views that show a setup's steps: called with setup, appraisal and ladder once they are there."""
+
+    @wraps(view)
+    def answer(request: HttpRequest, setup_id: int, **named: Any) -> HttpResponse:
+        setup, _, appraisal = _rows(setup_id)
+        job = job_of(setup, appraisal)
+        job.wait(WAIT_S)
+        if job.ladder is None:
+            return waiting(request, setup, appraisal, job)
+        return view(request, setup, appraisal, job.ladder, **named)
+
+    return answer
 
 
 def _number(ladder: Ladder, text: str) -> int:
@@ -179,9 +197,10 @@ def _number(ladder: Ladder, text: str) -> int:
 
 
 @posted("steps", "setup_id")
-def do(request: HttpRequest, setup_id: int) -> HttpResponse:
+@with_steps
+def do(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder) -> HttpResponse:
     """A rung, or its way up to a step, done: one revision that can be undone."""
-    setup, _, ladder = ready(setup_id)
+    setup_id = setup.pk
     assert setup.head is not None
     if request.POST.get("parent") != str(setup.head.pk):
         return _shown(
@@ -205,9 +224,9 @@ def do(request: HttpRequest, setup_id: int) -> HttpResponse:
 
 
 @require_GET
-def trying(request: HttpRequest, setup_id: int, number: str, stage: str) -> HttpResponse:
+@with_steps
+def trying(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder, number: str, stage: str) -> HttpResponse:
     """The bench as a rung would leave it: looked at and listened to, not yet done."""
-    setup, appraisal, ladder = ready(setup_id)
     if stage not in bench.SLUGS:
         raise Http404
     which = _number(ladder, number)
@@ -221,9 +240,9 @@ def trying(request: HttpRequest, setup_id: int, number: str, stage: str) -> Http
 
 
 @require_GET
-def shopping(request: HttpRequest, setup_id: int, number: str) -> HttpResponse:
+@with_steps
+def shopping(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder, number: str) -> HttpResponse:
     """What a rung asks to buy: a page to print, or CSV."""
-    setup, appraisal, ladder = ready(setup_id)
     which = _number(ladder, number)
     rows = shopping_list(ladder.rungs[which].chosen, ladder.currency)
     if request.GET.get("as") == "csv":
@@ -254,9 +273,9 @@ def shopping(request: HttpRequest, setup_id: int, number: str) -> HttpResponse:
 
 
 @require_GET
-def as_table(request: HttpRequest, setup_id: int) -> HttpResponse:
+@with_steps
+def as_table(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder) -> HttpResponse:
     """The ladder as CSV: a line for each step."""
-    _, _, ladder = ready(setup_id)
     table: list[list[Any]] = [
         ["rung", "step", "what", "cost", "currency", "gain", "score after", "bought at once", "paid walking", "worth it", "no longer used"]
     ]
@@ -276,9 +295,9 @@ def _csv(table: list[list[Any]], name: str) -> HttpResponse:
 
 
 @require_GET
-def as_drawing(request: HttpRequest, setup_id: int) -> HttpResponse:
+@with_steps
+def as_drawing(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder) -> HttpResponse:
     """The hill as an SVG file of its own."""
-    _, appraisal, ladder = ready(setup_id)
     answer = HttpResponse(
         styled(hill(ladder, appraisal.setup.preferences.budget, ladder.limit)), content_type="image/svg+xml; charset=utf-8"
     )

@@ -12,9 +12,11 @@ from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import applied
 from uphill_lamp.core.steps.ladder import Ladder, climbed
 from uphill_lamp.core.steps.table import Cancelled
+from uphill_lamp.web.memory import give_back
 from uphill_lamp.web.setups.documents import appraised, digest_of, text_of
 
 MOST_KEPT = 12
+MOST_WAITING = 2  # requests that may wait for steps at the same time
 Key = tuple[object, ...]
 
 
@@ -23,6 +25,8 @@ class Job:
     """A ladder being worked out, or worked out, or stopped."""
 
     key: Key
+    owner: int = 0  # the setup whose steps these are
+    queued: bool = True  # while another setup's are being worked out
     done: int = 0
     total: int = 0
     ladder: Ladder | None = None
@@ -48,8 +52,13 @@ class Job:
         self._stop.set()
 
     def wait(self, seconds: float) -> bool:
-        """Waits for the end; whether it has come."""
-        return self._ended.wait(seconds)
+        """Waits for the end, unless as many wait already as may; whether it has come."""
+        if not _waiting.acquire(blocking=False):
+            return self._ended.is_set()
+        try:
+            return self._ended.wait(seconds)
+        finally:
+            _waiting.release()
 
     def work(self, appraisal: Appraisal, limit: float) -> None:
         """Works the ladder out, and appraises what each rung leads to, so that its picture can be asked for."""
@@ -57,6 +66,7 @@ class Job:
         def told(done: int, total: int) -> None:
             self.done, self.total = done, total
 
+        self.queued = False
         try:
             ladder = climbed(appraisal, limit, told, self._stop.is_set)
             for number in range(len(ladder.rungs)):
@@ -65,17 +75,20 @@ class Job:
         except Cancelled:
             pass
         finally:  # a thread has nobody above it: what goes wrong here is printed by Python, and told on the page
+            give_back()
             self.failed = "" if self.ladder or self._stop.is_set() else "Something of ours went wrong while the steps were worked out."
             self._ended.set()
 
 
 _jobs: OrderedDict[Key, Job] = OrderedDict()
 _lock = threading.Lock()
-_turn = threading.Lock()  # one ladder at a time; the newest wish stops the one before
+_turn = threading.Lock()  # one ladder at a time, one setup's after another's
+_waiting = threading.BoundedSemaphore(MOST_WAITING)
 
 
-def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again: bool = False) -> Job:
-    """The job of a document, started if there is none; ``again`` starts one that was stopped. Another budget is the same job, as long as
+def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again: bool = False, owner: int = 0) -> Job:
+    """The job of a document, started if there is none; ``again`` starts one that was stopped. A newer wish of the same setup
+    stops the one before; other setups' are waited for. Another budget is the same job, as long as
     as much money is looked at."""
     wishes = appraisal.setup.preferences.model_copy(update={"budget": 0.0})
     key = digest_of(text_of(appraisal.setup.model_copy(update={"preferences": wishes, "origins": {}}))), limit, stamp
@@ -85,9 +98,9 @@ def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again
             _jobs.move_to_end(key)
             return job
         for other in _jobs.values():
-            if other.running:
+            if other.running and other.owner == owner:
                 other.stop()
-        job = _jobs[key] = Job(key)
+        job = _jobs[key] = Job(key, owner)
         while len(_jobs) > MOST_KEPT:
             _jobs.popitem(last=False)
     there = catalogue()  # looked up here: the thread has no business with the database

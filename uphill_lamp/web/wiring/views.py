@@ -13,6 +13,7 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.places.marks import marks
+from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.wiring.free import SYSTEM_FEATURES, computer_load
 from uphill_lamp.core.wiring.packing import packing_list
 from uphill_lamp.core.wiring.plan import Plan, links_of, planned
@@ -26,10 +27,10 @@ from uphill_lamp.web.prints.styling import styled
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.steps.views import with_steps
 
 MOST_M = 50.0
 PRINT_PX = 640
-SOON_S = 0.4  # steps that are ready so soon need no page that waits for them
 
 
 def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
@@ -118,18 +119,11 @@ def as_drawing(request: HttpRequest, setup_id: int) -> HttpResponse:
 
 
 @require_GET
-def whole_plan(request: HttpRequest, setup_id: int) -> HttpResponse:
+@with_steps
+def whole_plan(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder) -> HttpResponse:
     """The plan to print: picture, drawings, tape marks, steps, wiring, cautions."""
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
-    from uphill_lamp.web.steps.views import job_of
 
-    setup, _, appraisal = _rows(setup_id)
-    job = job_of(appraisal)
-    job.wait(SOON_S)
-    if job.ladder is None:
-        waiting = bench.within_setup(request, setup, appraisal, bench.STEPS) | {"job": job}
-        return render(request, "prints/waiting.html", waiting, status=200 if job.running else 503)
-    ladder = job.ladder
     document, plan = appraisal.setup, planned(appraisal.setup)
     jpeg = rendered(appraisal.falling, appraisal.metered, columns_of(document, PRINT_PX)).jpeg()
     stop = ladder.rungs[: ladder.stop + 1]
