@@ -119,10 +119,9 @@ def _key() -> str:
 
 def _warm() -> None:
     """Imports what is heavy after the address is printed, so that neither the start nor the first page waits for it."""
+    from uphill_lamp.web import heavy
+
+    heavy.load()
     from uphill_lamp.web.bench.pictures import DRAFTSMAN
 
-    DRAFTSMAN.start()  # first: it has as much to get ready
-    import pvlib.solarposition  # noqa: F401
-    import scipy.optimize  # noqa: F401
-
-    from uphill_lamp.drawings.far_side import render  # noqa: F401
+    DRAFTSMAN.start()

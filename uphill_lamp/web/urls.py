@@ -9,6 +9,12 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.urls import path
 
+from uphill_lamp.web import heavy
+
+LIGHT = {
+    f"uphill_lamp.web.{module}" for module in ("bench.cards", "setups.listing", "help.views")
+}  # what they ask for they load themselves
+
 
 class Late:
     """A module's views, imported when the first of them is asked for: the first page needs none of the computation."""
@@ -18,6 +24,8 @@ class Late:
 
     def __getattr__(self, name: str) -> Callable[..., HttpResponse]:
         def view(request: HttpRequest, **named: Any) -> HttpResponse:
+            if self.module not in LIGHT:
+                heavy.load()
             answer: HttpResponse = getattr(import_module(self.module), name)(request, **named)
             return answer
 

@@ -13,6 +13,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
+from uphill_lamp.web import heavy
 from uphill_lamp.web.method import method
 
 CARD_PX, FULL_PX = 320, 640
@@ -30,7 +31,8 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     drawn = kept(digest, width)
     if drawn is not None:
         return HttpResponse(drawn, content_type="image/jpeg")
-    from uphill_lamp.web.bench import pictures  # all it takes to draw: only where something has to be drawn
+    heavy.load()  # only where something has to be drawn
+    from uphill_lamp.web.bench import pictures
 
     return pictures.picture(request, digest, width)
 

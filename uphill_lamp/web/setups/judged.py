@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from uphill_lamp.web import heavy
 from uphill_lamp.web.method import method
 from uphill_lamp.web.setups.models import Revision
 
@@ -24,7 +25,8 @@ class Judged:
 def judged(revision: Revision) -> Judged:
     """As it was judged before, by the method in force; else judged now, and kept."""
     if revision.judged_by != method() or revision.score is None:
-        from uphill_lamp.web.setups.documents import appraised  # late: what was kept is shown without it
+        heavy.load()  # what was kept is shown without it
+        from uphill_lamp.web.setups.documents import appraised
 
         _, appraisal = appraised(revision.document)
         remember(revision, appraisal)
