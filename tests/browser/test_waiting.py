@@ -8,6 +8,7 @@ from unittest.mock import patch
 
 from tests.browser.story import BrowserTest
 from uphill_lamp.core.steps.table import Cancelled
+from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps import work
 
 
@@ -50,13 +51,11 @@ class Waiting(BrowserTest):
             self.axe()
             page.get_by_role("button", name="Stop", exact=True).click()
             page.goto(f"{self.live_server_url}/setups/{self.first()}/plan.pdf")
-            page.get_by_role("button", name="Work it out again").wait_for()
+            page.get_by_role("button", name="Work out the steps").wait_for()
             self.axe()
         self.complaints.clear()
 
     def first(self) -> int:
-        from uphill_lamp.web.setups.models import Setup
-
         return Setup.objects.get(demo="clock-bench").pk
 
 
@@ -84,3 +83,24 @@ class Rows(BrowserTest):
         page.get_by_role("button", name=re.compile("Bring it back")).click()
         page.locator(f"#{entry}").wait_for()
         self.assertEqual(page.locator(f"#{entry} input[name=price]").input_value(), "31")
+
+
+class FromElsewhere(BrowserTest):
+    def test_a_page_on_another_port_starts_changes_and_reads_nothing(self) -> None:
+        row = Setup.objects.get(demo="clock-bench")
+        head, one = row.head_id, f"{self.live_server_url}/setups/{row.pk}"
+        images = "".join(f'<img src="{one}/{path}?{number}">' for number in range(9) for path in ("steps/ladder.csv", "steps/", "export/"))
+        evil = f"""<!doctype html>{images}<iframe src="{one}/frame/"></iframe>
+            <form id=f method=post action="{one}/frame/change/" target=t><input name=action value=lamps><input name=parent value={head}></form><iframe name=t></iframe>
+            <script>document.getElementById('f').submit();
+            fetch('{one}/export/').then(a => a.text()).then(t => {{ document.title = 'read ' + t.length; }}, () => {{ document.title = 'refused'; }});
+            </script>"""
+        page = self.context.new_page()
+        page.route("http://127.0.0.1:1/", lambda route: route.fulfill(body=evil, content_type="text/html"))
+        with patch.object(work, "climbed", side_effect=AssertionError("a ladder was started")) as begun:
+            page.goto("http://127.0.0.1:1/")
+            page.wait_for_function("document.title !== ''")
+            page.wait_for_timeout(400)
+        self.assertEqual(page.title(), "refused")
+        row.refresh_from_db()
+        self.assertEqual((row.head_id, begun.call_count, work._jobs), (head, 0, {}))

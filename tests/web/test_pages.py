@@ -250,7 +250,7 @@ class FilesAndSetups(WebTest):
         data = json.loads(written(demo()))
         data["cameras"][0]["zoom"] = "<script>"
         for content, said in (
-            (json.dumps(data).encode(), "/cameras/camera/zoom"), (b"[" * 1_500_000, "nested too deeply"), (b"\xff", "UTF-8"),
+            (json.dumps(data).encode(), "/cameras/camera/zoom"), (b"[" * 9_000, "nested too deeply"), (b"[" * 1_500_000, "lists in [ ]"), (b"\xff", "UTF-8"),
             (b"{" + b" " * 20_000_000 + b"}", "2 MB at most"), (b"", "no JSON"), (b'{"format": "uphill-lamp/setup", "version": 99}', "newer"),
         ):  # fmt: skip
             answer = self.upload(content, "<b>evil</b>.json")

@@ -146,8 +146,8 @@ def _apply_to_list(items: list[Any], last: str, operation: Operation) -> None:
 
 
 def _note_origin(data: dict[str, Any], operation: Operation, origin: Origin | None) -> None:
-    origins, path = data["origins"], operation["path"]
-    if path.startswith("/origins"):
+    origins, path = data.setdefault("origins", {}), operation["path"]
+    if path.startswith("/origins") or not isinstance(origins, dict):
         return
     if origin is None and operation["op"] != "remove":
         return

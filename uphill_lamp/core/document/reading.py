@@ -22,7 +22,7 @@ MOST_BYTES = 2_000_000
 MOST_DEPTH = 24
 MOST_FAULTS = 40
 # More than the longest lists of a setup could hold together; counted before anything is built of them.
-MOST_GROUPS, MOST_LISTS, MOST_KEYS = 4_000, 12_000, 100
+MOST_GROUPS, MOST_LISTS, MOST_VALUES, MOST_KEYS = 4_000, 12_000, 500_000, 100  # values: measured lamps hold many
 MOST_ORIGINS = 2_000
 MOST_WHOLE = 2**53  # beyond it JSON's readers no longer agree on a whole number
 
@@ -59,7 +59,7 @@ def read_setup(content: bytes) -> Setup:
     except UnicodeDecodeError as broken:
         raise Refused([Fault("", f"a byte at {broken.start} that is no UTF-8", "JSON in UTF-8")]) from None
     bare = _STRING.sub("", text)
-    for mark, most, what in (("{", MOST_GROUPS, "groups in { }"), ("[", MOST_LISTS, "lists in [ ]")):
+    for mark, most, what in (("{", MOST_GROUPS, "groups in { }"), ("[", MOST_LISTS, "lists in [ ]"), (",", MOST_VALUES, "values")):
         if (count := bare.count(mark)) > most:
             raise Refused([Fault("", f"{count} {what}", f"{most} at most")])
     if _depth(bare) > MOST_DEPTH:

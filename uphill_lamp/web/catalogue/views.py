@@ -8,6 +8,7 @@ from datetime import date, datetime
 from typing import Any
 from urllib.parse import urlencode
 
+from django.core import signing
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -36,6 +37,7 @@ ROLE_WORDS = {
 }  # fmt: skip
 
 
+SAID = "catalogue.said"
 OWN_FIELDS = ("name", "role", "price", "currency", "attributes", "needs", "ports", "power_w")
 
 
@@ -64,7 +66,7 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     context = {
         "setup": setup, "revision": setup.head if setup else None, "groups": [(words, rows) for words, rows in groups if rows], "columns": COLUMNS, "base": BASE,
         "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
-        "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": request.GET.get("said", "")[:200],
+        "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": _own_words(request.GET.get("said", "")),
     }  # fmt: skip
     return render(request, "catalogue/catalogue.html", context | _around(request, setup) | more, status=status)
 
@@ -84,7 +86,15 @@ def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int]) -> dict[str
 
 def _back(setup_id: int | None, said: str = "") -> HttpResponse:
     address = reverse("catalogue-of", args=[setup_id]) if setup_id else reverse("catalogue")
-    return redirect(f"{address}?{urlencode({'said': said})}" if said else address)
+    return redirect(f"{address}?{urlencode({'said': signing.dumps(said, salt=SAID)})}" if said else address)
+
+
+def _own_words(signed: str) -> str:
+    """What the app itself said in the address it led to; nobody else can put words into its mouth."""
+    try:
+        return str(signing.loads(signed, salt=SAID)) if len(signed) < 2000 else ""
+    except signing.BadSignature:
+        return ""
 
 
 @posted("catalogue", of_setup="catalogue-of")

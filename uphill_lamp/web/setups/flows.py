@@ -7,11 +7,13 @@ from pathlib import Path
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import applied, read_setup
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.web.setups.documents import digest_of, text_of
+from uphill_lamp.web.setups.history import TRIMMED_EVERY, trim
 from uphill_lamp.web.setups.models import Home, Revision, Setup
 
 DEMO = Path(__file__).parent / "demo"
@@ -170,6 +172,8 @@ def _advance(setup: Setup, parent: Revision | None, document: Document, patch: P
     revision = Revision.objects.create(setup=setup, parent=parent, document=text, digest=digest_of(text), patch=plain, words=words[:200])
     setup.name = document.name
     _stand_at(setup, revision)
+    if revision.pk % TRIMMED_EVERY == 0:
+        trim(setup.pk, timezone.now())
     return revision
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
@@ -11,19 +12,24 @@ from uphill_lamp.web.setups.deletion import purge
 from uphill_lamp.web.setups.judged import judged
 from uphill_lamp.web.setups.models import Setup
 
+CARDS_A_PAGE = 24
+
 
 @require_GET
 def all_setups(request: HttpRequest) -> HttpResponse:
     """Cards of every setup with its far-side picture, score and worst finding; what was deleted today."""
     purge(timezone.now())
-    cards = [
-        {"setup": setup, "digest": setup.head.digest, "judged": judged(setup.head)}
-        for setup in Setup.objects.select_related("head").filter(head__isnull=False)
-        if setup.head is not None
-    ]
+    find = request.GET.get("find", "").strip()[:80]
+    there = Setup.objects.select_related("head").filter(head__isnull=False, name__icontains=find)
+    page = Paginator(there, CARDS_A_PAGE).get_page(request.GET.get("page"))
+    cards = [{"setup": setup, "digest": setup.head.digest, "judged": judged(setup.head)} for setup in page if setup.head is not None]
     gone = Setup.everything.exclude(deleted_at=None).order_by("-deleted_at")
     just = gone.filter(pk=int(text)).first() if (text := request.GET.get("deleted", "")).isdecimal() and len(text) < 18 else None
-    return render(request, "setups/index.html", {"cards": cards, "gone": gone, "just_gone": just})
+    return render(
+        request,
+        "setups/index.html",
+        {"cards": cards, "gone": gone, "just_gone": just, "page": page, "find": find, "many": find or page.has_other_pages()},
+    )
 
 
 def not_here(request: HttpRequest, exception: Exception) -> HttpResponse:

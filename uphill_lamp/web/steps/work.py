@@ -16,6 +16,7 @@ from uphill_lamp.web.memory import give_back
 from uphill_lamp.web.setups.documents import appraised, digest_of, text_of
 
 MOST_KEPT = 12
+LOOKS_S = 0.1  # so often a job that waits for its turn looks whether it is still wanted
 MOST_WAITING = 2  # requests that may wait for steps at the same time
 Key = tuple[object, ...]
 
@@ -46,6 +47,12 @@ class Job:
     @property
     def stopped(self) -> bool:
         return self._stop.is_set() and self.ladder is None
+
+    def given_up(self) -> bool:
+        """Ends a job that was stopped before it was begun; whether it was."""
+        if self._stop.is_set():
+            self._ended.set()
+        return self._ended.is_set()
 
     def stop(self) -> None:
         """No longer wanted."""
@@ -106,8 +113,14 @@ def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again
     there = catalogue()  # looked up here: the thread has no business with the database
 
     def run() -> None:
-        with _turn, using(there):
-            job.work(appraisal, limit)
+        while not _turn.acquire(timeout=LOOKS_S):
+            if job.given_up():  # stopped while it waited for its turn
+                return
+        try:
+            with using(there):
+                job.work(appraisal, limit)
+        finally:
+            _turn.release()
 
     threading.Thread(target=run, daemon=True, name="ladder").start()
     return job
