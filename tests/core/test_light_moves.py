@@ -280,8 +280,8 @@ class Words(TestCase):
 
     def test_the_lights_that_lead_are_named(self) -> None:
         told = {finding.id: finding.title for finding in appraise(lamp_before((0.2, 0.0, 0.6))).findings}
-        self.assertIn("Bench lamp", told["light.key_height"])
-        self.assertIn("Bench lamp", told["light.softness"])
+        self.assertIn("bench lamp", told["light.key_height"])
+        self.assertIn("bench lamp", told["light.softness"])
         low = {finding.id: finding.title for finding in appraise(lamp_before((0.25, 0.0, -0.45))).findings}
         self.assertIn("too low", low["light.key_height"])
         self.assertIn("from below", low["light.from_below"])

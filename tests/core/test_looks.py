@@ -82,7 +82,7 @@ class Windows(TestCase):
         move = moves_of(setup)["eyes.call_to_other_screen"]
         after = applied(setup, move.patch)
         self.assertEqual(faces(after).screen.id, "monitor")  # type: ignore[union-attr]
-        self.assertIn("px", move.detail)
+        self.assertIn("of the screen's width", move.detail)
 
     def test_sitting_back_brings_the_window_near_and_keeps_the_framing(self) -> None:
         setup = with_windows(shown("call", 760, 100))

@@ -37,7 +37,7 @@ class Mounts(TestCase):
         lowered = after(high, "frame.raise_camera")
         foot = screen_pane(lowered.screens[0]).at(0.5, 1.0)[2]
         self.assertGreaterEqual(foot, lowered.desk.height_m + 0.029)
-        self.assertIn("does not go", moves_of(high)["frame.raise_camera"].detail)
+        self.assertIn("goes no lower", moves_of(high)["frame.raise_camera"].detail)
         offered = moves_of(high)
         if "frame.flat_clamp" in offered:
             flat = after(high, "frame.flat_clamp")
@@ -204,7 +204,7 @@ class Destinations(TestCase):
         self.assertEqual(after(corner, "frame.slides_beside").call.slides, "beside")
         strong = put(free_camera(presenter__y_m=0.9), cameras__camera__zoom=3.0)
         self.assertIn("frame.detail", found(strong))
-        self.assertIn("640 x 360", next(finding.title for finding in appraise(strong).findings if finding.id == "frame.detail"))
+        self.assertIn("640 × 360", next(finding.title for finding in appraise(strong).findings if finding.id == "frame.detail"))
         self.assertEqual(after(strong, "frame.nearer_not_zoomed").main_camera.zoom, 1)
 
     def test_an_extreme_shape_and_a_lens_in_the_face_are_no_crash(self) -> None:

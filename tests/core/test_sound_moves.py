@@ -111,7 +111,7 @@ class EachKind(TestCase):
         move = moves_of(found)["sound.deaf_side"]
         after = appraise(applied(towards, move.patch))
         self.assertGreater(after.measures["sound.snr"].value or 0, (found.measures["sound.snr"].value or 0) + 1)
-        self.assertIn("Fan", move.detail)
+        self.assertIn("the fan", move.detail)
 
     def test_an_open_window_is_shut_and_a_quiet_street_is_left_alone(self) -> None:
         street = {"id": "street", "name": "Street", "curve": "street", "level_db_a": 55.0, "steady": True}

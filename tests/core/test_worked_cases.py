@@ -34,6 +34,7 @@ from uphill_lamp.core.scene.placing import (
 from uphill_lamp.core.scene.response import LightNeed, shutter_s
 from uphill_lamp.core.scene.vectors import angle_between_deg, vector, wrapped_deg
 from uphill_lamp.core.scene.view import view_of
+from uphill_lamp.core.scene.wording import sum_of, the, times
 
 
 def free_camera(**changes: Any) -> Setup:
@@ -328,10 +329,24 @@ class Together(TestCase):
     def test_figures_are_said_as_people_say_them(self) -> None:
         said = [wording.length(0.14, "cm"), wording.length(2.5, "cm"), wording.length(0.14, "inch"), wording.degrees(4.49), wording.degrees(12.4),
                 wording.percent(0.487), wording.lux(38.4), wording.lux(1234), wording.lux(0.04), wording.money(25, "GBP")]  # fmt: skip
-        self.assertEqual(said, ["14 cm", "2.50 m", "5.5 in", "4.5°", "12°", "49 %", "38 lx", "1200 lx", "0.0 lx", "about 25 GBP"])
+        self.assertEqual(said, ["14 cm", "2.50 m", "5.5 in", "4.5°", "12°", "49 %", "38 lx", "1200 lx", "0.0 lx", "about £25"])
         self.assertEqual([wrapped_deg(angle) for angle in (180, -180, 540, 190, -190)], [180, 180, 180, -170, 170])
 
     def test_what_belongs_to_a_screen_is_moved_with_it(self) -> None:
         self.assertEqual(root_of(demo("clock-bench"), "cameras/camera"), "screens/laptop")
         self.assertEqual(root_of(demo("clock-bench"), "microphones/laptop-mic"), "screens/laptop")
         self.assertEqual(root_of(demo("room-that-works"), "microphones/boom"), "microphones/boom")
+
+
+class Sentences(TestCase):
+    def test_names_stand_in_sentences_as_people_say_them(self) -> None:
+        for name, said in (
+            ("Bench lamp", "the bench lamp"), ("Desk lamp, left", "the left desk lamp"), ("Earbuds of the spare phone", "the spare phone's earbuds"),
+            ("Nila's lamp", "Nila's lamp"), ("Grandma's reading lamp", "Grandma's reading lamp"), ("USB microphone on an arm", "the USB microphone on an arm"),
+            ("TV", "the TV"), ("7 W lamp", "7 W lamp"), ("Тарас", "Тарас"), ("<b>", "<b>"), ("{}", "{}"),
+        ):  # fmt: skip
+            self.assertEqual(the(name), said)
+
+    def test_steps_of_light_are_told_as_times_first_and_money_with_its_sign(self) -> None:
+        self.assertEqual([times(stops) for stops in (2, -1.9, 1, 0.6, 5.5)], ["4 times (2 stops)", "3.7 times (1.9 stops)", "2 times (1 stop)", "1.5 times (0.6 stops)", "45 times (5.5 stops)"])  # fmt: skip
+        self.assertEqual([sum_of(*one) for one in ((34, "GBP"), (7.5, "EUR"), (280, "SEK"))], ["£34", "€7.50", "280 SEK"])

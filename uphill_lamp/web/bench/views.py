@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from base64 import b64encode
 from collections.abc import Callable
-from concurrent.futures import Future
+from concurrent.futures import CancelledError, Future
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -159,6 +159,8 @@ def _inline(picture: Future[bytes | None]) -> str:
     """A draft as an address that holds it, so that lines and picture arrive together; empty if it is not there in time."""
     try:
         drawn = picture.result(DRAFT_WAIT_S)
+    except CancelledError:  # nobody wants it any more
+        return ""
     except TimeoutError:
         picture.cancel()  # if it has not been begun, it need not be
         return ""
