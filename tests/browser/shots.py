@@ -84,6 +84,8 @@ def _settled(page) -> None:  # type: ignore[no-untyped-def]
         page.wait_for_selector(".hill-drawing", timeout=90_000)
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(300)
+    if page.locator(".bench").count():
+        page.wait_for_selector(".bench:not(.is-drawing)")
 
 
 if __name__ == "__main__":
