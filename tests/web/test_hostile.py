@@ -159,7 +159,7 @@ class NobodyWaits(WebTest):
             answer = self.client.get(one + path)
             self.assertContains(answer, "are being worked out", status_code=202)
             self.assertContains(answer, f'data-then="{one}{path}"', status_code=202)
-            self.assertLess(time.monotonic() - began, 2)
+            self.assertLess(time.monotonic() - began, 20)  # the steps never end here: who waited for them waited a minute
         self.client.post(f"{one}steps/stop/")
         for path in ("steps/ladder.csv", "plan.pdf"):
             self.assertContains(self.client.get(one + path), "You stopped the steps", status_code=503)

@@ -42,7 +42,8 @@ class Job:
 
     @property
     def running(self) -> bool:
-        return not self._ended.is_set()
+        """Whether it goes on; one that was stopped does not, though its thread may take a moment to notice."""
+        return not self._ended.is_set() and not self._stop.is_set()
 
     @property
     def stopped(self) -> bool:
