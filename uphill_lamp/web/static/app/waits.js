@@ -2,8 +2,11 @@
 (() => {
   const LATE_MS = 150; // what is there at once need not be announced
   function watch(image) {
-    if (image.complete && image.naturalWidth) return;
     const frame = image.parentElement;
+    if (image.complete) { // came, or failed, before this page was read: no event will tell
+      frame.classList.toggle("is-undrawn", !image.naturalWidth);
+      return;
+    }
     const late = setTimeout(() => { frame.classList.add("is-drawn"); frame.setAttribute("aria-busy", "true"); }, LATE_MS);
     const done = (broken) => {
       clearTimeout(late);
