@@ -1,14 +1,16 @@
 """A process of its own that draws pictures while the app answers: setup documents in, JPEG files out, over its own pipes.
 
-    python -m uphill_lamp.drawings.draftsman            draws until its input ends
+    python -m uphill_lamp.drawings.draftsman [PARENT]   draws until its input ends, or the process PARENT does
     python -m uphill_lamp.drawings.draftsman compile    compiles what it draws with, once per machine
 
 Each wish is four numbers (width in px, bytes that follow, metered luminance in cd/m2, face error in stops) and a document;
-each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left behind however the app ends.
+each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left behind however the app ends;
+while it loads, which takes seconds, it looks for that process.
 """
 
 from __future__ import annotations
 
+import os
 import struct
 import subprocess
 import sys
@@ -19,6 +21,7 @@ from typing import BinaryIO, get_args
 
 from uphill_lamp.core.light.metering import Metered
 
+LOOKS_S = 0.5
 READY = b"!"  # first of all, once everything is loaded
 WISH, ANSWER = struct.Struct("<IIdd"), struct.Struct("<I")
 
@@ -133,7 +136,7 @@ class Draftsman:
         """Whether the process is there and ready, in so many seconds; starts it if it is not there."""
         if self._process is None or self._process.poll() is not None:
             self._ready.clear()
-            command = [sys.executable, "-m", "uphill_lamp.drawings.draftsman"]
+            command = [sys.executable, "-m", "uphill_lamp.drawings.draftsman", str(os.getpid())]
             self._process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
             threading.Thread(target=self._await, args=(self._process,), daemon=True).start()
         return self._ready.wait(wait_s)
@@ -142,6 +145,17 @@ class Draftsman:
         assert process.stdout is not None
         if process.stdout.read(1) == READY:
             self._ready.set()
+
+
+def _end_with(parent: int) -> None:
+    """Ends this process once the one that started it is gone."""
+
+    def look() -> None:
+        while os.getppid() == parent:
+            time.sleep(LOOKS_S)
+        os._exit(0)
+
+    threading.Thread(target=look, daemon=True).start()
 
 
 def compile_all() -> None:
@@ -165,6 +179,8 @@ if __name__ == "__main__":
     if sys.argv[1:] == ["compile"]:
         compile_all()
         sys.exit(0)
+    if sys.argv[1:]:
+        _end_with(int(sys.argv[1]))
     try:
         draw_for_ever(sys.stdin.buffer, sys.stdout.buffer)
     except (KeyboardInterrupt, BrokenPipeError):

@@ -9,7 +9,6 @@ import numpy as np
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.devices import Light, Microphone, Reflector, Screen
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.light.moves import ASIDE_DEG, lamp_place
 from uphill_lamp.core.light.sources import lamp_source
 from uphill_lamp.core.light.windows import SunBeam
@@ -25,14 +24,14 @@ from uphill_lamp.core.scene.placing import (
     window_pane,
 )  # fmt: skip
 from uphill_lamp.core.scene.sun import sun_position_deg
-from uphill_lamp.core.scene.vectors import UP, direction, right_of, vector
+from uphill_lamp.core.scene.vectors import direction, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.core.tape.words import place_of
 from uphill_lamp.drawings.captions import ASIDE, Captions
-from uphill_lamp.drawings.sheet import Box, Sheet, dimension, thing, within
+from uphill_lamp.drawings.sheet import Box, Sheet, dimension, gaze_lines, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, rect
-from uphill_lamp.drawings.voice import pattern, reach_rings
+from uphill_lamp.drawings.voice import pattern, reach_rings, voice_line
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
 WANTED_AWAY_M = 0.65
@@ -68,15 +67,15 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, captions), _reach(setup, sheet) if stage == "light" else None,
         pattern(setup, sheet) if stage == "sound" else None,
         _backdrop(setup, sheet, picked, captions), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
-        *(_screen(screen, sheet, picked) for screen in setup.screens),
+        *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
         _wanted_look(setup, sheet) if stage == "light" else None,
         reach_rings(appraisal, sheet, captions) if stage == "sound" else None,
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
-        *(_lamp(light, sheet, picked, captions) for light in setup.lights),
-        *(_reflector(one, sheet, picked, captions) for one in setup.reflectors),
+        *(_lamp(setup, light, sheet, picked, captions) for light in setup.lights),
+        *(_reflector(setup, one, sheet, picked, captions) for one in setup.reflectors),
         *(_microphone(setup, microphone, sheet, picked) for microphone in setup.microphones),
         *(_noise(setup, sheet, picked, captions) if stage == "sound" else []),
-        _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
+        gaze_lines(setup, sheet) if stage in ("eyes", "frame") else None,
         _stage_dimension(appraisal, sheet, stage, picked, captions),
     ]  # fmt: skip
     return drawing(
@@ -207,7 +206,7 @@ def _pane_line(pane: Pane, sheet: Sheet, **attributes: str) -> Node:
 def _windows(setup: Setup, sheet: Sheet, picked: str) -> Node:
     return group(
         *(
-            thing(f"windows/{window.id}", window.name, picked, _pane_line(window_pane(setup.room, window), sheet, class_="pane"),
+            thing(setup, f"windows/{window.id}", window.name, picked, _pane_line(window_pane(setup.room, window), sheet, class_="pane"),
                   _pane_line(window_pane(setup.room, window), sheet, class_="grip"))
             for window in setup.room.windows
         )
@@ -220,7 +219,14 @@ def _backdrop(setup: Setup, sheet: Sheet, picked: str, captions: Captions) -> No
         (x1, y1), (x2, y2) = sheet.at(pane.at(0, 0.5)), sheet.at(pane.at(1, 0.5))
         mid = ((x1 + x2) / 2, (y1 + y2) / 2)
         things.append(
-            thing(f"backdrop/{item.id}", item.name, picked, line(x1, y1, x2, y2, class_="backdrop"), line(x1, y1, x2, y2, class_="grip"))
+            thing(
+                setup,
+                f"backdrop/{item.id}",
+                item.name,
+                picked,
+                line(x1, y1, x2, y2, class_="backdrop"),
+                line(x1, y1, x2, y2, class_="grip"),
+            )
         )
         captions.name(*mid, item.name, 8, picked == f"backdrop/{item.id}")
     return group(*things)
@@ -230,10 +236,10 @@ def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
     desk, ahead, right = setup.desk, direction(setup.desk.yaw_deg), right_of(setup.desk.yaw_deg)
     middle = np.array([desk.x_m, desk.y_m, 0.0])
     corners = [middle + a * desk.width_m / 2 * right + b * desk.depth_m / 2 * ahead for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
-    return thing("desk", "Desk", picked, polygon([sheet.at(corner) for corner in corners], class_="desk"))
+    return thing(setup, "desk", "Desk", picked, polygon([sheet.at(corner) for corner in corners], class_="desk"))
 
 
-def _screen(screen: Screen, sheet: Sheet, picked: str) -> Node:
+def _screen(setup: Setup, screen: Screen, sheet: Sheet, picked: str) -> Node:
     pane = screen_pane(screen)
     parts = [_pane_line(pane, sheet, class_="screen"), _pane_line(pane, sheet, class_="grip")]
     if screen.kind == "laptop":
@@ -241,7 +247,7 @@ def _screen(screen: Screen, sheet: Sheet, picked: str) -> Node:
         hinge, half, deep = vector(screen.position), screen.width_m / 2, 0.21
         base = [hinge - half * side, hinge + half * side, hinge + half * side + deep * out, hinge - half * side + deep * out]
         parts.insert(0, polygon([sheet.at(corner) for corner in base], class_="laptop-base"))
-    return thing(f"screens/{screen.id}", screen.name, picked, *parts)
+    return thing(setup, f"screens/{screen.id}", screen.name, picked, *parts)
 
 
 def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
@@ -251,7 +257,7 @@ def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
     yaw = presenter.facing_yaw_deg
     shoulders = presenter.head.shoulders_m / 2 * sheet.scale
     return thing(
-        "presenter", "You", picked,
+        setup, "presenter", "You", picked,
         group(
             Node("ellipse", cx=0, cy=2.0, rx=shoulders, ry=0.11 * sheet.scale, class_="shoulders"),
             Node("ellipse", cx=0, cy=0, rx=presenter.head.breadth_m / 2 * sheet.scale, ry=0.1 * sheet.scale, class_="head"),
@@ -267,14 +273,14 @@ def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
         pose = camera_pose(setup, camera)
         x, y = sheet.at(pose.place)
         things.append(
-            thing(f"cameras/{camera.id}", camera.name, picked,
+            thing(setup, f"cameras/{camera.id}", camera.name, picked,
                   group(circle(0, 0, 5, class_="camera"), path("M-3,-4 L0,-9 L3,-4 Z", class_="camera-aim"), transform=f"translate({x:.1f} {y:.1f}) rotate({pose.yaw_deg:.1f})"),
                   circle(x, y, GRIP, class_="grip"))
         )  # fmt: skip
     return group(*things)
 
 
-def _lamp(light: Light, sheet: Sheet, picked: str, captions: Captions) -> Node:
+def _lamp(setup: Setup, light: Light, sheet: Sheet, picked: str, captions: Captions) -> Node:
     x, y = sheet.at(vector(light.position))
     lit = light.on and light.dim > 0 and light.flux_lm > 0
     shape = [circle(x, y, 8, class_="lamp is-on" if lit else "lamp")]
@@ -286,15 +292,15 @@ def _lamp(light: Light, sheet: Sheet, picked: str, captions: Captions) -> Node:
         shape.append(line(x - 5.5, y + 5.5, x + 5.5, y - 5.5, class_="off-stroke"))
     state = "on" if lit else "off"
     captions.name(x, y, light.name, 12, picked == f"lights/{light.id}")
-    return thing(f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, GRIP, class_="grip"))
+    return thing(setup, f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, GRIP, class_="grip"))
 
 
-def _reflector(one: Reflector, sheet: Sheet, picked: str, captions: Captions) -> Node:
+def _reflector(setup: Setup, one: Reflector, sheet: Sheet, picked: str, captions: Captions) -> Node:
     pane = reflector_pane(one)
     x, y = sheet.at(pane.middle)
     parts = [_pane_line(pane, sheet, class_="white-sheet"), _pane_line(pane, sheet, class_="grip")]
     captions.name(x, y, one.name, 10, picked == f"reflectors/{one.id}")
-    return thing(f"reflectors/{one.id}", one.name, picked, *parts)
+    return thing(setup, f"reflectors/{one.id}", one.name, picked, *parts)
 
 
 def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str) -> Node:
@@ -302,7 +308,7 @@ def _microphone(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str)
     if microphone.at == "screen":
         x += 13  # beside the lens it shares its place with
     used = "microphone is-on" if microphone.in_use else "microphone"
-    return thing(f"microphones/{microphone.id}", microphone.name + ("" if microphone.in_use else ", not in use"), picked,
+    return thing(setup, f"microphones/{microphone.id}", microphone.name + ("" if microphone.in_use else ", not in use"), picked,
                  rect(x - 3, y - 5, 6, 10, rx=3, class_=used), circle(x, y, GRIP, class_="grip"))  # fmt: skip
 
 
@@ -312,16 +318,10 @@ def _noise(setup: Setup, sheet: Sheet, picked: str, captions: Captions) -> list[
         if noise.position is not None:
             x, y = sheet.at(vector(noise.position))
             arcs = "M-3,-5 q4,5 0,10 M1,-7 q6,7 0,14"
-            things.append(thing(f"noises/{noise.id}", noise.name, picked, group(path(arcs, class_="noise"), transform=f"translate({x:.1f} {y:.1f})"),
+            things.append(thing(setup, f"noises/{noise.id}", noise.name, picked, group(path(arcs, class_="noise"), transform=f"translate({x:.1f} {y:.1f})"),
                                 circle(x, y, GRIP, class_="grip")))  # fmt: skip
             captions.name(x, y, noise.name, 12, picked == f"noises/{noise.id}")
     return things
-
-
-def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
-    points = [point for point in looked_at(setup) if point.shows in ("call", "notes")]
-    lines = [line(*sheet.at(face_of(setup).eyes), *sheet.at(point.place), class_="gaze") for point in points]
-    return group(*lines) if lines else None
 
 
 def _tape(setup: Setup, sheet: Sheet, captions: Captions) -> Node:
@@ -356,16 +356,4 @@ def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str
         aside = math.degrees(math.atan2(float(beyond @ face.left), float(beyond @ face.forward)))
         text = f"{degrees(abs(aside))} {'left' if aside > 0 else 'right'} · {length(float(np.linalg.norm(beyond)), units)}"
         return dimension(captions, sheet.at(face.eyes), sheet.at(place), text, class_="dimension lamp-line")
-    if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
-        place = microphone_place(setup, setup.microphone_in_use)
-        if np.linalg.norm((place - face.lips) - ((place - face.lips) @ UP) * UP) < 0.12:
-            return None
-        return dimension(
-            captions,
-            sheet.at(face.lips),
-            sheet.at(place),
-            length(appraisal.heard.path.distance_m, units),
-            14,
-            class_="dimension voice-line",
-        )
-    return None
+    return voice_line(appraisal, sheet, captions, 14) if stage == "sound" else None

@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.eyes.points import looked_at
+from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.vectors import Vector
+from uphill_lamp.core.tape.words import where
 from uphill_lamp.drawings.captions import PLACED, Captions
 from uphill_lamp.drawings.svg import Node, group, line
 
@@ -52,13 +56,20 @@ class Sheet:
         return float(self.scale * (direction @ self.right)), float(-self.scale * (direction @ self.up))
 
 
-def thing(handle: str, name: str, picked: str, *children: Node | None) -> Node:
-    """Something that can be picked, dragged and reached with Tab."""
-    chosen = handle == picked
+def thing(setup: Setup, handle: str, name: str, picked: str, *children: Node | None) -> Node:
+    """Something that can be picked, dragged and reached with Tab; its name says where it is to who does not see the drawing."""
+    chosen, place = handle == picked, where(setup, handle)
     return group(
         *children, class_="thing is-picked" if chosen else "thing", data_thing=handle, tabindex=0, role="button",
-        aria_pressed="true" if chosen else "false", aria_label=name,
+        aria_pressed="true" if chosen else "false", aria_label=f"{name}, {place}" if place else name,
     )  # fmt: skip
+
+
+def gaze_lines(setup: Setup, sheet: Sheet) -> Node | None:
+    """From the eyes to what is looked at during a call."""
+    points = [point for point in looked_at(setup) if point.shows in ("call", "notes")]
+    lines = [line(*sheet.at(face_of(setup).eyes), *sheet.at(point.place), class_="gaze") for point in points]
+    return group(*lines) if lines else None
 
 
 def dimension(

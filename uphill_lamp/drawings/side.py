@@ -9,7 +9,6 @@ import numpy as np
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.devices import Light, Screen
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.eyes.points import looked_at
 from uphill_lamp.core.frame.bands import VIEW_ANGLE_AIM_DEG
 from uphill_lamp.core.scene.placing import (
     camera_pose,
@@ -20,11 +19,12 @@ from uphill_lamp.core.scene.placing import (
     screen_pane,
     wall_behind_m,
 )  # fmt: skip
-from uphill_lamp.core.scene.vectors import UP, Vector, direction, vector
+from uphill_lamp.core.scene.vectors import UP, direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.drawings.captions import PLACED, Captions
-from uphill_lamp.drawings.sheet import Sheet, dimension, thing, within
+from uphill_lamp.drawings.sheet import Sheet, dimension, gaze_lines, thing, within
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polygon, polyline, rect
+from uphill_lamp.drawings.voice import voice_line
 
 WIDTH, HEIGHT = 560.0, 232.0
 FOOT, TOP = 212.0, 10.0
@@ -59,8 +59,8 @@ def side(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
     drawn = [
         line(0, FOOT, WIDTH, FOOT, class_="floor"), _walls(setup, sheet), _wedge(setup, sheet), _desk(setup, sheet, picked), _presenter(setup, sheet, picked),
         *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
-        _cameras(setup, sheet, picked), *(_lamp(light, sheet, picked) for light in setup.lights), _microphones(setup, sheet, picked),
-        _gaze(setup, sheet) if stage in ("eyes", "frame") else None,
+        _cameras(setup, sheet, picked), *(_lamp(setup, light, sheet, picked) for light in setup.lights), _microphones(setup, sheet, picked),
+        gaze_lines(setup, sheet) if stage in ("eyes", "frame") else None,
         _angle(appraisal, sheet, captions) if stage in ("frame", "eyes") else None,
         _dimensions(appraisal, sheet, stage, captions),
     ]  # fmt: skip
@@ -99,7 +99,7 @@ def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
     half = abs(math.cos(turn)) * desk.depth_m / 2 + abs(math.sin(turn)) * desk.width_m / 2
     (x1, y), (x2, _) = sheet.at(middle + half * face.forward), sheet.at(middle - half * face.forward)
     thick = 0.03 * sheet.scale
-    return thing("desk", "Desk", picked, rect(x1, y, x2 - x1, thick, class_="desk"), rect(x1 + 6, y + thick, 4, FOOT - y - thick, class_="desk-leg"),
+    return thing(setup, "desk", "Desk", picked, rect(x1, y, x2 - x1, thick, class_="desk"), rect(x1 + 6, y + thick, 4, FOOT - y - thick, class_="desk-leg"),
                  rect(x2 - 10, y + thick, 4, FOOT - y - thick, class_="desk-leg"))  # fmt: skip
 
 
@@ -129,7 +129,7 @@ def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
         back, seat = hip - 0.13 * face.forward, hip - 0.07 * UP
         chair = polyline([sheet.at(back + 0.42 * UP), sheet.at(back - 0.06 * UP), sheet.at(seat + 0.3 * face.forward)], class_="chair")
     return thing(
-        "presenter", "You", picked, chair,
+        setup, "presenter", "You", picked, chair,
         polyline(body, class_="limbs"), line(*at(-0.085, -0.09), *at(-0.09, -head.eyes_to_shoulders_m), class_="neck-line"),
         Node("ellipse", cx=x, cy=y, rx=0.095 * sheet.scale, ry=(head.eyes_to_crown_m + head.eyes_to_chin_m) / 2 * sheet.scale, class_="head"),
         path(f"M{eye[0] - 1:.1f},{eye[1]:.1f} L{nose[0]:.1f},{nose[1]:.1f} L{eye[0] + 1:.1f},{nose[1] + 2:.1f}", class_="nose"),
@@ -156,7 +156,7 @@ def _screen(setup: Setup, screen: Screen, sheet: Sheet, picked: str) -> Node:
         if screen.kind == "monitor" and foot_y > ends[1][1]:
             parts.append(line(ends[1][0], ends[1][1], foot_x, foot_y, class_="stand"))
         parts += [line(*ends[0], *ends[1], class_="screen"), line(*ends[0], *ends[1], class_="grip")]
-    return thing(f"screens/{screen.id}", screen.name, picked, *parts)
+    return thing(setup, f"screens/{screen.id}", screen.name, picked, *parts)
 
 
 def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
@@ -169,12 +169,20 @@ def _cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
             base = setup.desk.height_m if camera.mount != "tripod" else 0.0
             stand = line(x, y, x, sheet.at(np.array([pose.place[0], pose.place[1], base]))[1], class_="stand")
         things.append(
-            thing(f"cameras/{camera.id}", camera.name, picked, stand, circle(x, y, 5, class_="camera"), circle(x, y, GRIP, class_="grip"))
+            thing(
+                setup,
+                f"cameras/{camera.id}",
+                camera.name,
+                picked,
+                stand,
+                circle(x, y, 5, class_="camera"),
+                circle(x, y, GRIP, class_="grip"),
+            )
         )
     return group(*things)
 
 
-def _lamp(light: Light, sheet: Sheet, picked: str) -> Node | None:
+def _lamp(setup: Setup, light: Light, sheet: Sheet, picked: str) -> Node | None:
     x, y = sheet.at(vector(light.position))
     if not (-10 < x < WIDTH + 10 and -6 < y < HEIGHT):
         return None
@@ -187,7 +195,7 @@ def _lamp(light: Light, sheet: Sheet, picked: str) -> Node | None:
             shape.append(line(x, y, x + 15 * dx / size, y + 15 * dy / size, class_="lamp-aim"))
     if not lit:
         shape.append(line(x - 5, y + 5, x + 5, y - 5, class_="off-stroke"))
-    return thing(f"lights/{light.id}", f"{light.name}, {'on' if lit else 'off'}", picked, *shape, circle(x, y, GRIP, class_="grip"))
+    return thing(setup, f"lights/{light.id}", f"{light.name}, {'on' if lit else 'off'}", picked, *shape, circle(x, y, GRIP, class_="grip"))
 
 
 def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
@@ -199,6 +207,7 @@ def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
         used = "microphone is-on" if microphone.in_use else "microphone"
         things.append(
             thing(
+                setup,
                 f"microphones/{microphone.id}",
                 microphone.name,
                 picked,
@@ -207,12 +216,6 @@ def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
             )
         )
     return group(*things)
-
-
-def _gaze(setup: Setup, sheet: Sheet) -> Node | None:
-    points = [point for point in looked_at(setup) if point.shows in ("call", "notes")]
-    lines = [line(*sheet.at(face_of(setup).eyes), *sheet.at(point.place), class_="gaze") for point in points]
-    return group(*lines) if lines else None
 
 
 def _angle(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node:
@@ -238,16 +241,8 @@ def _angle(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node:
 def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str, captions: Captions) -> Node | None:
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
-    if stage == "sound" and appraisal.heard is not None and setup.microphone_in_use is not None:
-        place: Vector = microphone_place(setup, setup.microphone_in_use)
-        return dimension(
-            captions,
-            sheet.at(face.lips),
-            sheet.at(place),
-            length(appraisal.heard.path.distance_m, units),
-            10,
-            class_="dimension voice-line",
-        )
+    if stage == "sound" and setup.microphone_in_use is not None:
+        return voice_line(appraisal, sheet, captions, 10)
     lens = camera_pose(setup, setup.main_camera).place
     away_m = float(np.linalg.norm(lens - face.eyes))
     (x1, _), (x2, _) = sheet.at(lens), sheet.at(face.eyes)

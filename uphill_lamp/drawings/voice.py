@@ -10,12 +10,14 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import face_of, microphone_axis, microphone_place
 from uphill_lamp.core.scene.vectors import direction
+from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.sound.capsule import PATTERN_P
 from uphill_lamp.drawings.captions import Captions
-from uphill_lamp.drawings.sheet import Sheet
+from uphill_lamp.drawings.sheet import Sheet, dimension
 from uphill_lamp.drawings.svg import Node, circle, group, polyline
 
 PATTERN_M = 0.35  # drawn so far out where a microphone listens best
+LEAST_LINE_M = 0.12  # a shorter line would lie under what it ends at
 RINGS_DB = (0.0, 8.0)  # the voice over the room at each ring: alike, and as much as is wanted
 
 
@@ -29,6 +31,17 @@ def pattern(setup: Setup, sheet: Sheet) -> Node | None:
     turns = np.linspace(0, 360, 49)
     points = [sheet.at(place + PATTERN_M * abs(p + (1 - p) * math.cos(math.radians(turn))) * direction(yaw + turn)) for turn in turns]
     return polyline(points, class_="pattern")
+
+
+def voice_line(appraisal: Appraisal, sheet: Sheet, captions: Captions, off: float) -> Node | None:
+    """From the lips to the microphone in use with its length, ``off`` units to the side; none where they lie over each other."""
+    setup, heard = appraisal.setup, appraisal.heard
+    if heard is None or setup.microphone_in_use is None:
+        return None
+    lips, place = sheet.at(face_of(setup).lips), sheet.at(microphone_place(setup, setup.microphone_in_use))
+    if math.dist(lips, place) < LEAST_LINE_M * sheet.scale:
+        return None
+    return dimension(captions, lips, place, length(heard.path.distance_m, setup.preferences.units), off, class_="dimension voice-line")
 
 
 def reach_rings(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node | None:

@@ -8,6 +8,10 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed
 from django.shortcuts import redirect
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import condition
+
+from uphill_lamp.web.method import method
 
 View = Callable[..., HttpResponse]
 
@@ -35,3 +39,9 @@ def posted(page: str, *parts: str, of_setup: str = "") -> Callable[[View], View]
         return answer
 
     return decorate
+
+
+def by_method(view: View) -> View:
+    """For what an address says whole, such as a document's picture: a browser may keep it, and asks whether the method is still the same."""
+    unchanged = condition(etag_func=lambda request, **named: f'"{method()}"')
+    return cache_control(private=True, no_cache=True)(unchanged(view))

@@ -12,11 +12,17 @@ from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
+from uphill_lamp.web.memory import give_back
+
 Answer = Callable[[HttpRequest], HttpResponse]
 OWN_SITES = ("same-origin", "none", "")  # "none": typed, bookmarked or opened by another program; nothing: an older browser, or no browser
 COOKIE, YEAR_S = "uphill_key", 365 * 86400
 DENIED = "accelerometer camera display-capture encrypted-media geolocation gyroscope hid idle-detection magnetometer midi payment serial usb xr-spatial-tracking"
 POLICY = ", ".join([*(f"{name}=()" for name in DENIED.split()), "fullscreen=(self)", "microphone=(self)"])
+
+
+MOST_BYTES = 25_000_000  # of a request; what a page takes of a file is less, and said there
+HEAVY_BYTES = 200_000  # what was sent has been taken apart into far more
 
 
 class Guard:
@@ -27,6 +33,8 @@ class Guard:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         answer = self._refused(request) or self.answer(request)
+        if _length(request) > HEAVY_BYTES:
+            give_back()
         answer.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
         answer.headers.setdefault("Permissions-Policy", POLICY)
         answer.headers.setdefault("Cache-Control", "no-store")  # pictures say themselves how long they stay true
@@ -48,10 +56,21 @@ class Guard:
     def _refused(self, request: HttpRequest) -> HttpResponse | None:
         if request.content_params and request.content_params.get("charset", "utf-8").lower() not in ("utf-8", "utf8"):
             raise BadRequest("only UTF-8 is read")
+        if _length(request) > MOST_BYTES:
+            told = {
+                "title": "That is too large",
+                "words": f"A file may have at most {MOST_BYTES // 1_000_000} MB here. Nothing was changed.",
+            }
+            return render(request, "lost.html", told, status=413)
         if (token := os.environ.get("UPHILL_TOKEN")) and not request.path.startswith("/static/"):
             if (refused := _without_token(request, token)) is not None:
                 return refused
         return _foreign(request)
+
+
+def _length(request: HttpRequest) -> int:
+    text = request.META.get("CONTENT_LENGTH") or ""
+    return int(text) if text.isdecimal() else 0
 
 
 def _foreign(request: HttpRequest) -> HttpResponse | None:

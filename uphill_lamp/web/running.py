@@ -13,7 +13,7 @@ from uphill_lamp.web import memory, startup
 
 KINDS = Path(__file__).resolve().parents[1] / "core" / "catalogue" / "kinds.csv"
 WARM_AFTER_S = 2.0  # what is heavy is imported once the first page has come and gone
-MOST_BODY_BYTES = 25_000_000  # a file too large for a setup still gets its clear answer; beyond this nothing is read
+MOST_BODY_BYTES = 300_000_000  # what is too large gets a page that says so; beyond this nothing is read, and the connection ends
 
 
 def manage(arguments: list[str]) -> int:
@@ -35,7 +35,7 @@ def prepare() -> list[str]:
     state = Path(os.environ.get("UPHILL_STATE", Path(__file__).resolve().parents[2] / ".uphill"))
     database = state / "uphill.sqlite3"
     startup.make_private(state)
-    told = startup.sound_database(database)
+    told = startup.sound_database(database) + startup.compiled_kept()
     import django
 
     django.setup()

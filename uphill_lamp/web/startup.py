@@ -25,10 +25,7 @@ def make_private(state: Path) -> None:
     """
     os.umask(0o077)
     try:
-        state.mkdir(parents=True, exist_ok=True)
-        trial = state / f".trial-{os.getpid()}"
-        trial.write_bytes(b"1")
-        trial.unlink()
+        _write_in(state)
     except OSError as wrong:
         raise Trouble(
             f"Nothing can be written in {state} ({wrong.strerror}).\n"
@@ -39,6 +36,27 @@ def make_private(state: Path) -> None:
             path.chmod(0o700 if path.is_dir() else 0o600)
         except OSError:
             continue
+
+
+def _write_in(folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    trial = folder / f".trial-{os.getpid()}"
+    trial.write_bytes(b"1")
+    trial.unlink()
+
+
+def compiled_kept() -> list[str]:
+    """Words about compiled code that cannot be kept on this machine; nothing if it can."""
+    folder = os.environ.get("NUMBA_CACHE_DIR")
+    try:
+        if folder:
+            _write_in(Path(folder))
+    except OSError as wrong:
+        return [
+            f"What draws the pictures cannot be kept in {folder} ({wrong.strerror}): it is compiled anew at each start, and the first picture "
+            "takes a minute or more. Give yourself the right to write there."
+        ]
+    return []
 
 
 def sound_database(database: Path) -> list[str]:

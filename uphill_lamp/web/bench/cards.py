@@ -10,10 +10,10 @@ from pathlib import Path
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
-from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.web import heavy
+from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.method import method
 
 CARD_PX, FULL_PX = 320, 640
@@ -25,7 +25,7 @@ _lock = threading.Lock()
 
 
 @require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
+@by_method
 def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     """What they see of a document, by its digest: as it was drawn before, else drawn now."""
     drawn = kept(digest, width)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal
@@ -11,6 +10,7 @@ from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.light.falling import falling_of
 from uphill_lamp.core.light.metering import meter
 from uphill_lamp.drawings.draftsman import Draftsman
+from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.bench import cards, page
 from uphill_lamp.web.setups.documents import appraised, kept, text_of
 from uphill_lamp.web.setups.models import Revision
@@ -38,7 +38,7 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
 
 
 @require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
+@by_method
 def after(request: HttpRequest, digest: str, move: str) -> HttpResponse:
     """What they would see after a move that is offered for a document."""
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
@@ -55,7 +55,7 @@ def after(request: HttpRequest, digest: str, move: str) -> HttpResponse:
 
 
 @require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
+@by_method
 def levels(request: HttpRequest, digest: str) -> HttpResponse:
     """The same view in false colours: how much light falls where."""
     from uphill_lamp.drawings.far_side.levels import light_levels

@@ -13,9 +13,12 @@ from django.db.models import Count, Max
 from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, cells_of, kind_of, shipped
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.web.catalogue.models import Entry, Rate
 from uphill_lamp.web.setups import documents
 
+MOST_OWN = 5000  # kinds of one's own
 Stamp = tuple[Any, ...]
 _kept: dict[Stamp, Catalogue] = {}
 _lock = threading.Lock()
@@ -71,11 +74,18 @@ def _fields(kind: Kind) -> dict[str, Any]:
 
 @transaction.atomic
 def take(kinds: Iterable[Kind]) -> tuple[int, int]:
-    """Kinds taken in, those that are there by the same entry changed; how many new and how many changed."""
+    """Kinds taken in, those that are there by the same entry changed; how many new and how many changed.
+
+    Raises:
+        Refused: if there would be more kinds of one's own than are taken.
+    """
     load()
     there = {row.entry: row for row in Entry.objects.all()}
     new = changed = 0
-    ship = shipped()
+    ship, kinds = shipped(), list(kinds)
+    own = {entry for entry, row in there.items() if row.own and not row.hidden} | {kind.entry for kind in kinds if kind.entry not in ship}
+    if len(own) > MOST_OWN:
+        raise Refused([Fault("", f"{len(own)} kinds of your own, with those that are there", f"at most {MOST_OWN}; take some away first")])
     for kind in kinds:
         row = there.get(kind.entry)
         if row is None:

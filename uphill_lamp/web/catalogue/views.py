@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 import re
 from datetime import date, datetime
+from itertools import groupby
 from typing import Any
 from urllib.parse import urlencode
 
 from django.core import signing
+from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -38,6 +40,7 @@ ROLE_WORDS = {
 
 
 SAID = "catalogue.said"
+KINDS_A_PAGE = 200  # all that ship stand on one
 OWN_FIELDS = ("name", "role", "price", "currency", "attributes", "needs", "ports", "power_w")
 
 
@@ -59,16 +62,30 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     owned: dict[str, int] = {}
     for item in document.kit if document else ():
         owned[item.entry] = owned.get(item.entry, 0) + item.count
+    find = request.GET.get("find", "").strip()[:80]
+    kinds = _found(there, find)
+    pages = Paginator(kinds, KINDS_A_PAGE)
+    part = pages.get_page(request.GET.get("page") or _page_of(kinds, more.get("typed", {}).get("entry") or request.GET.get("row", "")))
     groups = [
-        (words, [_shown_kind(there, kind, owned) for kind in there.kinds.values() if kind.role == role])
-        for role, words in ROLE_WORDS.items()
+        (ROLE_WORDS[role], [_shown_kind(there, kind, owned) for kind in of_role]) for role, of_role in groupby(part, lambda kind: kind.role)
     ]
     context = {
-        "setup": setup, "revision": setup.head if setup else None, "groups": [(words, rows) for words, rows in groups if rows], "columns": COLUMNS, "base": BASE,
+        "setup": setup, "revision": setup.head if setup else None, "groups": groups, "page": part, "find": find, "columns": COLUMNS, "base": BASE,
         "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
         "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": _own_words(request.GET.get("said", "")),
     }  # fmt: skip
     return render(request, "catalogue/catalogue.html", context | _around(request, setup) | more, status=status)
+
+
+def _found(there: Catalogue, find: str) -> list[Kind]:
+    """Kinds whose name holds what is looked for, sort by sort."""
+    order = {role: number for number, role in enumerate(ROLE_WORDS)}
+    return sorted((kind for kind in there.kinds.values() if find.lower() in kind.name.lower()), key=lambda kind: order[kind.role])
+
+
+def _page_of(kinds: list[Kind], entry: str) -> int:
+    """The page on which a kind stands; the first if it stands nowhere."""
+    return next((number // KINDS_A_PAGE + 1 for number, kind in enumerate(kinds) if kind.entry == entry), 1)
 
 
 def _around(request: HttpRequest, setup: Setup | None) -> dict[str, Any]:
@@ -84,9 +101,10 @@ def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int]) -> dict[str
     return {"kind": kind, "owned": owned.get(kind.entry, 0), "needs": needs}
 
 
-def _back(setup_id: int | None, said: str = "") -> HttpResponse:
+def _back(setup_id: int | None, said: str, entry: str = "") -> HttpResponse:
+    """To the page again, to the part where a kind stands, with what has been done."""
     address = reverse("catalogue-of", args=[setup_id]) if setup_id else reverse("catalogue")
-    return redirect(f"{address}?{urlencode({'said': signing.dumps(said, salt=SAID)})}" if said else address)
+    return redirect(f"{address}?{urlencode({'said': signing.dumps(said, salt=SAID), **({'row': entry} if entry else {})})}")
 
 
 def _own_words(signed: str) -> str:
@@ -128,7 +146,7 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
         )
     except Refused as refused:
         return _page(request, setup, 422, fault=f"Not saved: {refused}")
-    return _back(setup_id, words)
+    return _back(setup_id, words, entry)
 
 
 @posted("catalogue", of_setup="catalogue-of")
@@ -153,7 +171,7 @@ def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     if told or price is None:
         return _page(request, _setup(setup_id), 422, row_fault=told, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
     flows.reprice(entry, price, currency, _today())
-    return _back(setup_id, f"{kind.name}: {price:g} {currency}, from today")
+    return _back(setup_id, f"{kind.name}: {price:g} {currency}, from today", entry)
 
 
 @posted("catalogue", of_setup="catalogue-of")
@@ -165,7 +183,7 @@ def gone(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     try:
         if again := request.POST.get("again", ""):
             flows.bring_back(again)
-            return _back(setup_id, f"Back in the catalogue: {Entry.objects.get(entry=again).name}")
+            return _back(setup_id, f"Back in the catalogue: {Entry.objects.get(entry=again).name}", again)
         flows.let_go(entry := request.POST.get("entry", ""))
     except Entry.DoesNotExist:
         raise Http404 from None
@@ -201,7 +219,7 @@ def added(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
         flows.take([kind])
     except (ValidationError, Refused) as wrong:
         return _page(request, _setup(setup_id), 422, add_faults=_faults(wrong), typed=row)
-    return _back(setup_id, f"Added: {kind.name}")
+    return _back(setup_id, f"Added: {kind.name}", kind.entry)
 
 
 def _faults(wrong: ValidationError | Refused) -> dict[str, str]:

@@ -9,13 +9,13 @@ from threading import Lock
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
-from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.light.day import Day, DayRoom, day_of, year_of
 from uphill_lamp.core.light.sky_types import SKIES
 from uphill_lamp.drawings.day import YEAR_LEGEND, clock_changes, day_curve, held_down_by, spans_words, year_frame, year_png
+from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -50,27 +50,33 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
     document = appraisal.setup
-    asked, fault = request.GET.get("date", ""), ""
-    wanted = document.place.call_at.date()
-    if asked:
-        try:
-            wanted = date.fromisoformat(asked)
-            if not EARLIEST <= wanted.year <= LATEST:
-                raise ValueError
-        except ValueError:
-            wanted, fault = document.place.call_at.date(), f"Expected a date from {EARLIEST} to {LATEST}, such as 2026-11-24."
+    asked = request.GET.get("date", "")
+    wanted = _date(asked) if asked else document.place.call_at.date()
     sky = request.GET.get("sky", document.place.sky)
     if sky not in SKIES:
         sky = document.place.sky
+    context = page.within_setup(request, setup, appraisal, page.SLUGS["light"]) | {"sky": sky, "skies": SKY_WORDS, "asked": asked}
+    if wanted is None:
+        context["fault"] = f"Expected a date from {EARLIEST} to {LATEST}, such as 2026-11-24."
+        return render(request, "day/day.html", context, status=422)
     light = day_of(_room(digest, document), wanted, sky)
-    context = page.within_setup(request, setup, appraisal, page.SLUGS["light"]) | {
-        "digest": digest, "picture_px": page.FULL_PX, "alt": page.alt_text(appraisal), "day": light, "sky": sky,
-        "skies": SKY_WORDS, "curve": day_curve(light), "steps": _steps(light), "at": light.nearest(datetime.combine(wanted, document.place.call_at.time())),
-        "asked": asked or wanted.isoformat(), "fault": fault, "told": _told(light), "changes": clock_changes(light), "legend": YEAR_LEGEND,
+    context |= {
+        "digest": digest, "picture_px": page.FULL_PX, "alt": page.alt_text(appraisal), "day": light,
+        "curve": day_curve(light), "steps": _steps(light), "at": light.nearest(datetime.combine(wanted, document.place.call_at.time())),
+        "asked": wanted.isoformat(), "told": _told(light), "changes": clock_changes(light), "legend": YEAR_LEGEND,
         "windows": bool(document.room.windows), "year": year_frame(light, reverse("year-sheet", args=[setup.pk, digest, wanted.year, sky])),
         "as_it_is": wanted == document.place.call_at.date() and sky == document.place.sky,
     }  # fmt: skip
-    return render(request, "day/day.html", context, status=422 if fault else 200)
+    return render(request, "day/day.html", context)
+
+
+def _date(asked: str) -> date | None:
+    """The date asked for, if it is one that a setup may have."""
+    try:
+        found = date.fromisoformat(asked)
+    except ValueError:
+        return None
+    return found if EARLIEST <= found.year <= LATEST else None
 
 
 def _steps(light: Day) -> list[dict[str, object]]:
@@ -92,7 +98,7 @@ def _told(light: Day) -> list[tuple[str, str]]:
 
 
 @require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
+@by_method
 def year_sheet(request: HttpRequest, setup_id: int, digest: str, year: int, sky: str) -> HttpResponse:
     """A year by day and hour, for the setup as it stands: its digest is part of the address."""
     setup = _setup(setup_id)

@@ -12,7 +12,6 @@ from pathlib import Path
 import numpy as np
 from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
-from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
@@ -21,8 +20,10 @@ from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.sound.compare import Candidate, candidates
 from uphill_lamp.listening.own import KINDS, MOST_BYTES, read_voice
 from uphill_lamp.listening.render import VOICES, as_wav, dry_voice, rendered
-from uphill_lamp.web.answers import posted
+from uphill_lamp.web.answers import by_method, posted
 from uphill_lamp.web.bench.pictures import by_digest
+from uphill_lamp.web.memory import give_back
+from uphill_lamp.web.method import method
 
 MOST_KEPT, MOST_OWN = 120, 12
 OWN = re.compile(r"own-[0-9a-f]{16}")
@@ -44,7 +45,7 @@ def _folder() -> Path:
 
 
 @require_GET
-@cache_control(private=True, max_age=86400, immutable=True)
+@by_method
 def hear(request: HttpRequest, digest: str, key: str, voice: str) -> HttpResponse | FileResponse:
     """A voice through one of the microphones of a document, as a WAV file."""
     document = by_digest(digest).setup
@@ -52,11 +53,12 @@ def hear(request: HttpRequest, digest: str, key: str, voice: str) -> HttpRespons
     dry = _dry(voice)
     if one is None or dry is None:
         raise Http404
-    file = _folder() / f"{key}-{voice}.wav"
+    file = _folder() / f"{key}-{voice}-{method()}.wav"
     if not file.exists():
         with _one_at_a_time:
             if not file.exists():
                 _keep(file, as_wav(rendered(document, one.microphone, dry).played), "*.wav", MOST_KEPT)
+                give_back()
     return FileResponse(file.open("rb"), content_type="audio/wav")
 
 

@@ -107,12 +107,13 @@ def wish(request: HttpRequest, setup_id: int) -> HttpResponse:
     setup, _, appraisal = _rows(setup_id)
     typed = {name: request.POST.get(name, "")[:40] for name in ("budget", "money_per_point", *AREAS)}
     try:
-        patch, words = _wished(appraisal, request)
+        patch, words = _wished(setup, appraisal, request)
         flows.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
     except Refused as refused:
         fault = refused.faults[0]
         field = fault.path.strip("/")
-        return _shown(request, setup_id, f"Not saved: type {fault.expected}.", 422, typed, field if field in typed else "")
+        beside = field if field in typed else ""
+        return _shown(request, setup_id, f"Not saved: {'type' if beside else 'expected'} {fault.expected}.", 422, typed, beside)
     except (flows.Stale, ValueError):
         return _shown(
             request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was done.", 409, typed
@@ -120,7 +121,7 @@ def wish(request: HttpRequest, setup_id: int) -> HttpResponse:
     return redirect("steps", setup_id)
 
 
-def _wished(appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
+def _wished(setup: Setup, appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
     wishes, form = appraisal.setup.preferences, request.POST
     currency = wishes.currency
     if "budget" in form:
@@ -138,9 +139,24 @@ def _wished(appraisal: Appraisal, request: HttpRequest) -> tuple[Patch, str]:
             kept = {other: [one for one in getattr(wishes, other) if one != name] for other in ("never", "must")}
             if kind != "neither":
                 kept[kind].append(name)
-            said = form.get("title", name)[:150]
+            said = _step_title(setup, appraisal, name) if kind != "neither" else name
             return tuple(replace(f"/preferences/{other}", names) for other, names in kept.items()), words + said
     raise Refused([Fault("", "nothing", "a budget, weights, or a step")])
+
+
+def _step_title(setup: Setup, appraisal: Appraisal, name: str) -> str:
+    """What a step that is weighed now is called.
+
+    Raises:
+        Refused: for any other name, and while no steps are there.
+    """
+    job = job_of(setup, appraisal)
+    job.wait(WAIT_S)
+    weighed = [*job.ladder.actions, *(out.action for out in job.ladder.left_out)] if job.ladder else []
+    title = next((action.title for action in weighed if action.id == name), None)
+    if title is None:
+        raise Refused([Fault("/step", repr(name)[:60], "one of the steps that are weighed on this page")])
+    return title
 
 
 MOST_MONEY = 100_000

@@ -1,8 +1,11 @@
-// The catalogue: shows only the kinds whose name holds what is typed.
+// The catalogue: shows only the kinds whose name holds what is typed; where they are too many for one page, the app looks.
 (() => {
   const find = document.querySelector("[data-find-kind]"), found = document.querySelector("[data-found]");
   const kinds = [...document.querySelectorAll(".catalogue-list > li")];
+  const whole = "whole" in find.form.dataset;
+  find.form.addEventListener("submit", (event) => { if (!whole) event.preventDefault(); });
   find.addEventListener("input", () => {
+    if (whole) return;
     const wanted = find.value.trim().toLowerCase();
     let shown = 0;
     for (const kind of kinds) {

@@ -3,7 +3,8 @@
   const page = document.querySelector("[data-steps]");
   document.querySelector("[data-print]")?.addEventListener("click", () => window.print());
   if (!page) return;
-  const ASKS_MS = 400;
+  const ASKS_MS = 400, TELLS_MS = 10000; // the count is seen each time, and said aloud now and then
+  let told = performance.now();
   const SIGNS = { GBP: "£", EUR: "€", USD: "$" };
 
   async function wait() {
@@ -11,7 +12,7 @@
       const answer = await fetch(page.dataset.progress, { headers: { "X-Uphill-Fragment": "1" } });
       if (answer.status === 204) {
         if (page.dataset.then) {
-          page.querySelector("[data-progress-panel] [role=status]").textContent = "The steps are ready. Writing the pages …";
+          for (const place of page.querySelectorAll("[data-told], [data-count]")) place.textContent = "The steps are ready. Writing the pages …";
           location.replace(page.dataset.then);
         } else location.reload();
         return;
@@ -20,7 +21,12 @@
         const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-progress-panel]");
         const shown = page.querySelector("[data-progress-panel]"), bar = shown.querySelector("progress");
         bar.value = Number(fresh.querySelector("progress").getAttribute("value"));
-        shown.querySelector("[role=status]").textContent = fresh.querySelector("[role=status]").textContent;
+        const count = fresh.querySelector("[data-count]").textContent;
+        shown.querySelector("[data-count]").textContent = count;
+        if (performance.now() - told > TELLS_MS) {
+          told = performance.now();
+          shown.querySelector("[data-told]").textContent = count;
+        }
       }
     } catch { /* asked again */ }
     setTimeout(wait, ASKS_MS);
