@@ -27,6 +27,7 @@ class Told:
     outcomes: Counter[str] = field(default_factory=Counter)
     slowest: list[tuple[float, str]] = field(default_factory=list)
     faults: list[str] = field(default_factory=list)
+    slow: list[str] = field(default_factory=list)
 
     def note(self, area: str, outcome: str, took_s: float, what: str) -> None:
         """One case: which fuzzer, how it ended, its processor time, and what was tried, so that it can be tried again."""
@@ -34,7 +35,7 @@ class Told:
         self.outcomes[f"{area}: {outcome}"] += 1
         self.slowest = sorted([*self.slowest, (took_s, what)], reverse=True)[:WORST_SHOWN]
         if took_s > MOST_CPU_S:
-            self.faults.append(f"{took_s:.1f} s of processor time: {what}")
+            self.slow.append(f"{took_s:.1f} s of processor time: {what}")
 
     def fault(self, what: str) -> None:
         """A case that must not end so, with where it broke."""
@@ -45,7 +46,10 @@ class Told:
         lines = [f"seed {self.seed}: " + ", ".join(f"{count} cases at the {area}" for area, count in sorted(self.cases.items()))]
         lines += [f"  {outcome}: {count}" for outcome, count in sorted(self.outcomes.items())]
         lines += ["slowest, in seconds of processor time:", *(f"  {took:.2f} {what[:160]}" for took, what in self.slowest)]
-        lines += [f"FAULT: {what}" for what in self.faults] or ["no 500, no crash, no answer over 2 s of processor time"]
+        lines += [f"SLOW: {what}" for what in self.slow]
+        lines += [f"FAULT: {what}" for what in self.faults]
+        if not self.faults and not self.slow:
+            lines.append(f"no 500, no crash, no answer over {MOST_CPU_S:g} s of processor time")
         return "\n".join(lines)
 
 
@@ -95,7 +99,7 @@ def main() -> int:
         end = time.monotonic() + asked.seconds
         told = run(asked.seed, lambda _: time.monotonic() < end)
     print(told.printed())
-    return 1 if told.faults else 0
+    return 1 if told.faults or told.slow else 0
 
 
 if __name__ == "__main__":

@@ -23,7 +23,10 @@ from uphill_lamp.web.urls import urlpatterns
 
 FINE = (503, 507)  # of the fives: stopped work, a full disk
 AFRESH = 400  # so often the demo setups come back, whatever has become of them
-METHODS = ("get",) * 10 + ("post",) * 12 + ("head", "put", "delete", "options", "patch")
+ODD_METHODS = ("head", "put", "delete", "options", "patch")
+POSTED = re.compile(
+    r"(?:copy|delete|bring-back|undo|redo|add|posture|choose|stop|wish|do|keep|owned|price|away|rate|open|change|preview|own|reset|new|files|prompter|hands)/$"
+)
 CONVERTER = re.compile(r"<(?:(\w+):)?(\w+)>")
 NAMES = (
     "parent", "picked", "file", "again", "rung", "neither", "entry", "back", "viewport", "take", "stage", "sky", "name", "move", "currency", "budget", "action",
@@ -80,7 +83,8 @@ class Routes:
         if self.told.cases["addresses"] % AFRESH == AFRESH - 1:
             self._afresh()
         address = self._address()
-        method = self.chance.choice(METHODS)
+        fitting = "post" if POSTED.search(address) else "get"
+        method = fitting if self.chance.random() < 0.85 else self.chance.choice(("get", "post", *ODD_METHODS))
         data, kind = self._data(method)
         headers = self.chance.choice(HEADERS)
         shown = f"case {number}: {method.upper()} {address[:120]} {str(data)[:200]} {kind} {headers}"

@@ -27,6 +27,7 @@ from django.core.management import call_command
 from django.db import OperationalError
 from django.utils import timezone
 
+from tests.endurance import fuzz
 from tests.setups import ROOT, demo
 from tests.web.test_pages import WebTest
 from uphill_lamp.core.document import Refused, applied, read_setup, written
@@ -38,6 +39,8 @@ from uphill_lamp.web.microphones import hearing
 from uphill_lamp.web.setups import flows, history
 from uphill_lamp.web.setups.models import Revision, Setup
 from uphill_lamp.web.steps import work
+
+FUZZED = 240  # cases; ./uphill fuzz goes on for as long as it is told to
 
 
 def plain(**changes: Any) -> bytes:
@@ -132,7 +135,9 @@ class Foreign(WebTest):
 
     def test_the_deployment_checks_warn_of_what_is_written_down_alone(self) -> None:
         told = io.StringIO()
-        call_command("check", deploy=True, stderr=told)
+        with patch.dict(os.environ):
+            os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)  # the tests' own
+            call_command("check", deploy=True, stderr=told)
         warned = set(re.findall(r"security\.(W\d+)", told.getvalue()))
         written_down = (ROOT.parent / "docs" / "security.md").read_text()
         self.assertEqual({name for name in warned if name not in written_down}, set())
@@ -321,6 +326,14 @@ class Starting(PlainTestCase):
         with patch.object(startup, "make_private", side_effect=startup.Trouble("no room")), patch("sys.stderr", io.StringIO()) as said:
             self.assertEqual(running.demo(8790, browser=False), 2)
         self.assertIn("no room", said.getvalue())
+
+
+class Fuzzed(WebTest):
+    def test_a_short_run_of_the_fuzzers_finds_no_fault(self) -> None:
+        self.addCleanup(work.forget)
+        told = fuzz.run(7, lambda cases: cases < FUZZED)
+        self.assertEqual(told.faults, [], told.printed())
+        self.assertEqual(sum(told.cases.values()), FUZZED)
 
 
 class Uploads(WebTest):

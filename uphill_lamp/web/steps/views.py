@@ -152,7 +152,7 @@ def _step_title(setup: Setup, appraisal: Appraisal, name: str) -> str:
     """
     job = job_of(setup, appraisal)
     job.wait(WAIT_S)
-    weighed = [*job.ladder.actions, *(out.action for out in job.ladder.left_out)] if job.ladder else []
+    weighed = [*job.ladder.actions.values(), *(out.action for out in job.ladder.left_out)] if job.ladder else []
     title = next((action.title for action in weighed if action.id == name), None)
     if title is None:
         raise Refused([Fault("/step", repr(name)[:60], "one of the steps that are weighed on this page")])
