@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -26,6 +27,11 @@ def panes(setup: Setup) -> list[tuple[str, Pane, float]]:
     found = [(window.id, window_pane(setup.room, window), IN_WALL_M) for window in setup.room.windows]
     found += [(name, pane, 0.0) for name, pane in backdrop_panes(setup)]
     found += [(screen.id, screen_pane(screen), 0.0) for screen in setup.screens]
+    lens = pinhole_of(setup).place
+    for screen in setup.screens:  # from more than 5 cm behind, a screen is met from its back
+        pane = screen_pane(screen)
+        if screen.kind != "prompter_glass" and (lens - pane.middle) @ pane.normal < -0.05:
+            found.append((screen.id, replace(pane, normal=-pane.normal, right=-pane.right), 0.0))
     found.append(("desk", desk_pane(setup.desk), 0.0))
     return found + [(sheet.id, reflector_pane(sheet), 0.0) for sheet in setup.reflectors]
 

@@ -55,18 +55,23 @@ class Client:
         page = self.get(f"/setups/{setup_id}/light/").decode()
         self.token = found(r'data-csrf="([^"]+)"', page)
         self.parent = int(found(r'data-parent-id="(\d+)"', page))
+        self.lamp = found(r'data-thing="(lights/[\w-]+)"', page)
 
     def change(self, **values: str) -> int:
         """Makes a change, all lamps switched unless another is wished; the revision that the app says it has saved."""
         answer = self.post(f"/setups/{self.setup_id}/light/change/", {"action": "lamps", **values, "parent": str(self.parent)})
-        self.parent = int(found(r'data-parent-id="(\d+)"', answer.decode()))
-        return self.parent
+        return self._saved(answer)
 
     def undo(self) -> int:
         """A step back; the revision that the setup stands at now."""
-        answer = self.post(f"/setups/{self.setup_id}/undo/", {"stage": "light", "parent": str(self.parent)})
-        self.parent = int(found(r'data-parent-id="(\d+)"', answer.decode()))
-        return self.parent
+        return self._saved(self.post(f"/setups/{self.setup_id}/undo/", {"stage": "light", "parent": str(self.parent)}))
+
+    def _saved(self, answer: bytes) -> int:
+        there = int(found(r'data-parent-id="(\d+)"', answer.decode()))
+        if there == self.parent:
+            raise LookupError("nothing was saved")
+        self.parent = there
+        return there
 
     def preview(self, **values: str) -> str:
         """The bench as a change would leave it, with nothing saved."""

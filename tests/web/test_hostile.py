@@ -18,7 +18,7 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from unittest import TestCase as PlainTestCase
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 import numpy as np
 import soundfile
@@ -34,7 +34,7 @@ from uphill_lamp.core.document import Refused, applied, read_setup, written
 from uphill_lamp.core.document.reading import MOST_FAULTS
 from uphill_lamp.core.steps.table import Cancelled
 from uphill_lamp.listening.own import read_voice
-from uphill_lamp.web import running, startup
+from uphill_lamp.web import memory, running, startup
 from uphill_lamp.web.microphones import hearing
 from uphill_lamp.web.setups import flows, history
 from uphill_lamp.web.setups.models import Revision, Setup
@@ -326,6 +326,38 @@ class Starting(PlainTestCase):
         with patch.object(startup, "make_private", side_effect=startup.Trouble("no room")), patch("sys.stderr", io.StringIO()) as said:
             self.assertEqual(running.demo(8790, browser=False), 2)
         self.assertIn("no room", said.getvalue())
+
+
+class Resting(WebTest):
+    def test_what_was_kept_is_let_go_once_nothing_has_been_asked_for_a_while(self) -> None:
+        # What time it is at each look, whether a request came just before, and whether the app rests then.
+        looks = [
+            (100, False, False),
+            (200, True, False),
+            (450, False, False),
+            (501, False, True),
+            (900, False, False),
+            (1000, True, False),
+            (1301, False, True),
+        ]
+        now, rested, step = [0.0], [], iter(looks)
+
+        def sleep(seconds: float) -> None:
+            try:
+                now[0], came, _ = next(step)
+            except StopIteration:
+                raise SystemExit from None
+            if came:
+                memory.asked()
+
+        with (
+            patch.object(memory, "time", Mock(sleep=sleep, monotonic=lambda: now[0])), patch.object(memory, "_asked", [0.0]),
+            patch.object(memory, "rest", side_effect=lambda: rested.append(now[0])), self.assertRaises(SystemExit),
+        ):  # fmt: skip
+            memory._rest_for_ever()
+        self.assertEqual(rested, [time for time, _, rests in looks if rests])
+        self.client.get("/")
+        self.assertGreater(memory._asked[0], 0)
 
 
 class Fuzzed(WebTest):

@@ -15,7 +15,7 @@ CUT_HZ = 60.0  # below this nothing is sent: no microphone of a call does
 PASCAL_DB = 94.0  # a signal of effective value 1 is a sound of 94 dB
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=4)
 def shares(count: int) -> FloatArray:
     """What share of each frequency of a signal of ``count`` samples belongs to each octave, shape (7, count // 2 + 1) 0-1.
 

@@ -12,7 +12,7 @@ from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from uphill_lamp.web.memory import give_back
+from uphill_lamp.web.memory import asked, give_back
 
 Answer = Callable[[HttpRequest], HttpResponse]
 OWN_SITES = ("same-origin", "none", "")  # "none": typed, bookmarked or opened by another program; nothing: an older browser, or no browser
@@ -32,6 +32,7 @@ class Guard:
         self.answer = answer
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        asked()
         answer = self._refused(request) or self.answer(request)
         if _length(request) > HEAVY_BYTES:
             give_back()

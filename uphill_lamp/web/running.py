@@ -100,6 +100,7 @@ def demo(port: int, browser: bool = True, private: bool = False) -> int:
     later = threading.Timer(WARM_AFTER_S, _warm)
     later.daemon = True
     later.start()
+    memory.rest_when_idle()
     if browser and (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.name == "nt"):
         webbrowser.open(address)
     try:

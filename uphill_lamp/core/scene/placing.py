@@ -18,6 +18,9 @@ LIPS_BELOW_EYES_M = 0.07
 LIPS_BEFORE_EYES_M = 0.01
 
 
+ON_SCREEN_M = 0.05  # a lens this little behind a screen sits on it
+
+
 @dataclass(frozen=True)
 class Face:
     """A head in the room: middle of the eyes [m], axes (unit vectors; left is the presenter's own)."""
@@ -70,6 +73,10 @@ class Pane:
         """Top left, top right, lower right, lower left as its viewer sees it, shape (4, 3) [m]."""
         return np.array([self.at(0, 0), self.at(1, 0), self.at(1, 1), self.at(0, 1)])
 
+    def other_side(self) -> Pane:
+        """Its back, as a rectangle of its own."""
+        return Pane(self.middle, -self.normal, -self.right, self.up, self.width_m, self.height_m)
+
 
 def facing_pane(middle: Vector, yaw_deg: float, tilt_deg: float, width_m: float, height_m: float) -> Pane:
     """A rectangle whose picture side looks along a yaw and tilt [deg]."""
@@ -96,6 +103,13 @@ def screen_pane(screen: Screen) -> Pane:
     if screen.kind == "laptop":
         middle = lid_place(screen, screen.bezel_m + screen.height_m / 2)
     return facing_pane(middle, screen.yaw_deg, screen_tilt_deg(screen), screen.width_m, screen.height_m)
+
+
+def screen_backs(setup: Setup, lens: Vector) -> list[tuple[str, Pane]]:
+    """Backs of screens, with their ids, that a lens at a place [m] may see: not of the one it sits on, which it looks past, and of no
+    prompter's glass, which is a mirror from the front alone."""
+    panes = [(screen, screen_pane(screen)) for screen in setup.screens if screen.kind != "prompter_glass"]
+    return [(screen.id, pane.other_side()) for screen, pane in panes if float((pane.middle - lens) @ pane.normal) > ON_SCREEN_M]
 
 
 def reflector_pane(sheet: Reflector) -> Pane:

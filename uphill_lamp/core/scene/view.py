@@ -21,6 +21,7 @@ from uphill_lamp.core.scene.placing import (
     facing_pane,
     reflector_pane,
     room_size,
+    screen_backs,
     screen_pane,
     window_pane,
 )
@@ -29,13 +30,14 @@ from uphill_lamp.core.scene.vectors import vector
 FloatArray = NDArray[np.floating[Any]]
 REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (handbook 04)
 HAIR_REFLECTANCE = 0.08
+HOUSING_REFLECTANCE = 0.04  # of a screen's back
 LAMP_RADIUS_M = 0.045
 IN_WALL_M = 1e-4  # a pane in a wall lies at the wall's own distance, and comes before it by this
 
 
 @dataclass(frozen=True)
 class Seen:
-    """One thing rays can meet. ``kind``: body part, surface, window, screen, desk, lamp, backdrop; ``name`` its id."""
+    """One thing rays can meet. ``kind``: body part, surface, window, screen, back (of a screen), desk, lamp, backdrop; ``name`` its id."""
 
     kind: str
     name: str
@@ -120,6 +122,7 @@ def view_of(
     things = zip(setup.backdrop, backdrop_panes(setup), strict=True)
     rectangles = [(Seen("backdrop", thing.id, thing.reflectance), pane) for thing, (_, pane) in things]
     rectangles += [(Seen("screen", screen.id, 0.05), screen_pane(screen)) for screen in setup.screens]
+    rectangles += [(Seen("back", name, HOUSING_REFLECTANCE), pane) for name, pane in screen_backs(setup, pinhole.place)]
     rectangles.append((Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk)))
     rectangles += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
     cast.rectangles(rectangles)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import Pane, desk_pane, reflector_pane, room_size, screen_pane, window_pane
+from uphill_lamp.core.scene.placing import Pane, desk_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
@@ -19,7 +19,6 @@ from uphill_lamp.drawings.figure.shadows import spread
 
 FloatArray = NDArray[np.floating[Any]]
 SURFACES = ("wall_x0", "wall_x1", "wall_y0", "wall_y1", "floor", "ceiling")  # two to an axis, the one at nought first
-ON_SCREEN_M = 0.05  # a lens this little behind a screen sits on it
 IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
 
@@ -45,23 +44,14 @@ class Cast:
 
 
 def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
-    """All rectangles of a setup that a lens at a place [m] may see. A lens on a screen looks past it, not at its back; and through a
-    prompter's glass, which is a mirror from the front alone."""
+    """All rectangles of a setup that a lens at a place [m] may see."""
     found = [Flat("window", window.id, window_pane(setup.room, window)) for window in setup.room.windows]
     found += [Flat("backdrop", name, pane) for name, pane in backdrop_panes(setup)]
-    for screen in setup.screens:
-        pane = screen_pane(screen)
-        found.append(Flat("screen", screen.id, pane))
-        if screen.kind != "prompter_glass" and float((pane.middle - lens) @ pane.normal) > ON_SCREEN_M:
-            found.append(Flat("back", screen.id, _behind(pane)))
+    found += [Flat("screen", screen.id, screen_pane(screen)) for screen in setup.screens]
+    found += [Flat("back", name, pane) for name, pane in screen_backs(setup, lens)]
     top = desk_pane(setup.desk)
-    found += [Flat("desk", "desk", top), Flat("under", "desk", _behind(top))]
+    found += [Flat("desk", "desk", top), Flat("under", "desk", top.other_side())]
     return (*found, *(Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors))
-
-
-def _behind(pane: Pane) -> Pane:
-    """A rectangle's other side."""
-    return Pane(pane.middle, -pane.normal, -pane.right, pane.up, pane.width_m, pane.height_m)
 
 
 def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:

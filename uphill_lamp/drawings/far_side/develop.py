@@ -121,7 +121,7 @@ def _white(setup: Setup, linear: FloatArray) -> FloatArray:
     return np.asarray(np.clip(grey, 0.3, 3.0) ** np.float32(AUTO_WHITE), np.float32)
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=2)
 def _grain(rows: int, columns: int) -> FloatArray:
     """The same grain each time, so that pictures can be compared."""
     return np.random.default_rng(7).standard_normal((rows, columns, 3), dtype=np.float32)

@@ -14,7 +14,7 @@ from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.metering import Metered
-from uphill_lamp.core.scene.kept import Kept
+from uphill_lamp.core.scene.kept import Kept, held_bytes
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import develop, lamps
@@ -32,7 +32,7 @@ FULL_COLUMNS = 640
 ROUGH_COLUMNS = 400  # drafts wider than this take one sample of the body a pixel
 HALF = 0.5
 MOST_NARROW_PX = 8
-MOST_KEPT = 2
+MOST_KEPT, MOST_BYTES = 2, 48_000_000
 # What of a setup bears on where things fall in the picture, and not on how they are lit.
 _READS = {"room", "desk", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
 _LIT_ALONE = {"luminance_cd_m2", "white_share", "cct_k", "on", "windows"}
@@ -153,7 +153,7 @@ def _add(shot: Shot, body: FloatArray, pixels: NDArray[np.int64], mirrored: Floa
     np.add.at(body.reshape(-1, 3), pixels, (mirrored / shot.person.fine**2).astype(np.float32))
 
 
-_kept: Kept[tuple[str, int, bool, float], Shot] = Kept(MOST_KEPT)
+_kept: Kept[tuple[str, int, bool, float], Shot] = Kept(MOST_KEPT, MOST_BYTES, lambda shot: held_bytes(shot, shot.room, shot.person))
 
 
 def shot_of(setup: Setup, columns: int, draft: bool = False, lids: float = 0.0) -> Shot:

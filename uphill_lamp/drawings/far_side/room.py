@@ -14,11 +14,11 @@ from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.radiosity import Spots, enclosure_of
 from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import Source
-from uphill_lamp.core.scene.kept import Kept
+from uphill_lamp.core.scene.kept import Kept, held_bytes
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.core.scene.view import surface_reflectance
+from uphill_lamp.core.scene.view import HOUSING_REFLECTANCE, surface_reflectance
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat, cast, flats_of
 from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
@@ -37,8 +37,8 @@ EDGE_ALBEDO = 0.02  # where colour changes by more than this from pixel to pixel
 COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth pixel; in wide drafts at every eighth
 SKIRTING_M, SKIRTING = 0.09, 1.12
 UNDER_DESK_ALBEDO = 0.15
-FRAME_ALBEDO, HOUSING_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.04, 0.03, 0.02
-LEAST_SHADE, MOST_SOURCES = 0.004, 24
+FRAME_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.03, 0.02
+LEAST_SHADE, MOST_SOURCES, MOST_BYTES = 0.004, 24, 16_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,9 +72,13 @@ class RoomSeen:
     reach: FloatArray  # of the pixels' middles, shape (rows, columns) [m]
     what: NDArray[np.int16]  # what their middles meet, as in Cast, shape (rows, columns)
     # Of each source: its direct light on the spots (G, 1) [lx]; where the body hides it and what that takes; what a thing that shines adds.
-    straight: Kept[bytes, FloatArray] = field(default_factory=lambda: Kept(MOST_SOURCES))
-    hidden: Kept[bytes, tuple[NDArray[np.int64], FloatArray]] = field(default_factory=lambda: Kept(MOST_SOURCES))
-    shone: Kept[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(default_factory=lambda: Kept(MOST_SOURCES))
+    straight: Kept[bytes, FloatArray] = field(default_factory=lambda: Kept(MOST_SOURCES, MOST_BYTES, held_bytes))
+    hidden: Kept[bytes, tuple[NDArray[np.int64], FloatArray]] = field(
+        default_factory=lambda: Kept(MOST_SOURCES, MOST_BYTES, lambda held: held_bytes(*held))
+    )
+    shone: Kept[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(
+        default_factory=lambda: Kept(MOST_SOURCES, MOST_BYTES, lambda held: held_bytes(*held))
+    )
 
     @cached_property
     def coarse_shape(self) -> tuple[int, int]:
@@ -178,7 +182,7 @@ def _of_flat(setup: Setup, flat: Flat) -> FloatArray | float:
     """Albedo of a flat that is the same all over; 0 for one that is painted or shines."""
     if flat.kind == "desk":
         return of_reflectance(hex_rgb(setup.desk.colour), setup.desk.reflectance)
-    return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_ALBEDO if flat.kind == "back" else 0.0
+    return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_REFLECTANCE if flat.kind == "back" else 0.0
 
 
 def _window(setup: Setup, flat: Flat, across: FloatArray, down: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.light.sources import AreaSource, PointSource
 from uphill_lamp.core.light.windows import ClearWindow, Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
-from uphill_lamp.core.scene.kept import Kept
+from uphill_lamp.core.scene.kept import Kept, held_bytes
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
@@ -29,7 +29,7 @@ WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4
 WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
 SMALL_M = 0.35  # a laptop's picture or a small panel: while something is dragged one spot will do for it
 BEAM_EDGE_M = 0.025
-MOST_KEPT, ENOUGH_SPOTS = 14, 6
+MOST_KEPT, MOST_BYTES, ENOUGH_SPOTS = 14, 24_000_000, 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,7 +87,7 @@ class Thrown:
     level_lx: FloatArray
 
 
-_kept: Kept[bytes, Thrown] = Kept(MOST_KEPT)
+_kept: Kept[bytes, Thrown] = Kept(MOST_KEPT, MOST_BYTES, lambda thrown: held_bytes(thrown, thrown.maps))
 
 
 def thrown_by(source: Source, stood: Stood) -> Thrown:

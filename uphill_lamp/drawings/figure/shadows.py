@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 from itertools import pairwise
 from typing import Any
 
@@ -23,7 +23,7 @@ LIFT_M, LIFT_LIGHT_M = (0.0004, 0.010), (0.0032, 0.016)  # a map's grain: nearer
 WORKERS = min(os.cpu_count() or 1, 4)
 
 
-@lru_cache(maxsize=1)
+@cache
 def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(WORKERS, thread_name_prefix="shadow")
 

@@ -120,7 +120,7 @@ def _roughly(look: Look) -> Look:
     return replace(look, brim_m=steps * BRIM_STEP_M)
 
 
-@lru_cache(maxsize=5)
+@lru_cache(maxsize=3)
 def _free(look: Look) -> tuple[NDArray[np.uint8], FloatArray]:
     """How free each vertex of a body of average measures is to each direction, shape (V, DIRECTIONS) 0-WHOLLY, and ``Open.closed``.
 
