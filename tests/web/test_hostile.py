@@ -37,7 +37,7 @@ from uphill_lamp.listening.own import read_voice
 from uphill_lamp.web import memory, running, startup
 from uphill_lamp.web.microphones import hearing
 from uphill_lamp.web.setups import flows, history
-from uphill_lamp.web.setups.models import Revision, Setup
+from uphill_lamp.web.setups.models import Revision, Script, Setup
 from uphill_lamp.web.steps import work
 
 FUZZED = 240  # cases; ./uphill fuzz goes on for as long as it is told to
@@ -326,6 +326,17 @@ class Starting(PlainTestCase):
         with patch.object(startup, "make_private", side_effect=startup.Trouble("no room")), patch("sys.stderr", io.StringIO()) as said:
             self.assertEqual(running.demo(8790, browser=False), 2)
         self.assertIn("no room", said.getvalue())
+
+
+class Scripts(WebTest):
+    def test_one_of_marks_alone_is_refused_stays_typed_and_is_never_read(self) -> None:
+        path = f"/setups/{self.setup_row.pk}/prompter/"
+        for text, told in (("![" * 20_000, "marks such as [ and *"), ("- a\n" * 21_000, "lines")):
+            form = {"text": text, "markdown": "on", "wpm": "130"}
+            self.assertContains(self.client.post(path, form), told, status_code=422)
+            self.assertEqual(self.client.post(path, form | {"markdown": ""}).status_code, 302)
+            Script.objects.update(markdown=True)
+            self.assertRedirects(self.client.get(f"{path}read/"), path, target_status_code=422)
 
 
 class Resting(WebTest):

@@ -9,6 +9,8 @@ from typing import Literal
 from uphill_lamp.core.document.faults import Fault, Refused
 
 MOST_CHARACTERS = 2_000_000  # well over 200 000 words
+MARKS, MOST_MARKS = "[]!<*_`&\\", 30_000  # each may cost some 30 us to make out
+MOST_LINES = 20_000
 DEFAULT_WPM, LEAST_WPM, MOST_WPM = 130.0, 40.0, 300.0
 HIDDEN = dict.fromkeys([*range(0x09), 0x0B, 0x0C, *range(0x0E, 0x20), 0x7F, *range(0x202A, 0x202F), *range(0x2066, 0x206A)])
 # A breath after a paragraph, and a longer one before a heading [s]: working values.
@@ -46,7 +48,7 @@ def blocks(text: str, markdown: bool) -> list[Block]:
         markdown: whether headings, lists and emphasis are marked in Markdown.
 
     Raises:
-        Refused: for a text too long to be a script.
+        Refused: for a text too long to be a script, or one of marks alone.
     """
     if len(text) > MOST_CHARACTERS:
         raise Refused([Fault("/text", f"{len(text)} characters", f"{MOST_CHARACTERS} at most")])
@@ -57,6 +59,12 @@ def blocks(text: str, markdown: bool) -> list[Block]:
 def _of_markdown(text: str) -> list[Block]:
     from markdown_it import MarkdownIt  # only when a script is in Markdown
 
+    for counted, most, words in (
+        (sum(map(text.count, MARKS)), MOST_MARKS, "marks such as [ and *"),
+        (text.count("\n"), MOST_LINES, "lines"),
+    ):
+        if counted > most:
+            raise Refused([Fault("/text", f"{counted} {words}", f"{most} at most in Markdown; take it as plain text instead")])
     found, heading = [], False
     for token in MarkdownIt("commonmark", {"html": False}).parse(text):
         if token.type in ("heading_open", "heading_close"):

@@ -80,7 +80,7 @@ def _take(request: HttpRequest, kept: Script, faults: dict[str, str]) -> None:
             except UnicodeDecodeError as broken:
                 raise Refused([Fault("/file", f"a byte at {broken.start} that is no UTF-8", "plain text or Markdown in UTF-8")]) from None
             kept.markdown = kept.markdown or (upload.name or "").lower().endswith((".md", ".markdown"))
-        script.blocks(kept.text, False)
+        script.blocks(kept.text, kept.markdown)
     except Refused as refused:
         faults["file" if upload is not None else "text"] = _words(refused)
     typed = request.POST.get("wpm", "")
@@ -99,7 +99,10 @@ def read(request: HttpRequest, setup_id: int) -> HttpResponse:
     setup, kept, appraisal = _kept(setup_id)
     document = appraisal.setup
     screen = _screen(document, kept.screen)
-    blocks = script.blocks(kept.text, kept.markdown)
+    try:
+        blocks = script.blocks(kept.text, kept.markdown)
+    except Refused:  # taken by an older version: the page it is typed on says what is wrong
+        return redirect("prompter", setup_id)
     context = {
         "setup": setup, "script": kept, "blocks": blocks, "screen": screen,
         "size": prompter_size(document, screen, kept.comfortable) if screen else None, "seconds": script.duration_s(blocks, kept.words_a_minute),
