@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import re
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -14,29 +15,22 @@ import jsonschema
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.setups import REFERENCE, any_setup, demo, demos, put
+from tests.setups import REFERENCE, ROOT, any_setup, demo, demos, put
 from uphill_lamp.__main__ import main
 from uphill_lamp.core.appraisal import appraise, sketched
+from uphill_lamp.core.areas import areas
 from uphill_lamp.core.document import applied, read_setup, written
-from uphill_lamp.core.judging import MEASURE_WEIGHTS, AreaScore, Band, Measure, area_score, loss_points, whole_score
+from uphill_lamp.core.judging import AreaScore, Band, Measure, area_score, loss_points, whole_score
 from uphill_lamp.core.report import report, report_schema
 from uphill_lamp.core.scene.placing import camera_pose, face_of, pinhole_of
 
-IDS = {
-    "frame.view_angle", "frame.roll", "frame.eye_line", "frame.headroom", "frame.head_share", "frame.side_position", "frame.perspective",
-    "eyes.down", "eyes.aside", "eyes.up", "light.face_level", "light.sides", "light.from_above", "light.exposure", "sound.level",
-    "light.from_below", "light.softness", "light.key_height", "light.burnt_out", "light.separation", "light.colour", "light.tint", "light.rendering",
-    "sound.sti", "sound.snr", "sound.direct_to_reverberant", "sound.echo", "sound.touch", "sound.turn", "sound.pops", "sound.gain",
-    "sound.turn_wide", "sound.lean", "sound.bass", "sound.t60", "sound.early",
-    "frame.room_in_view", "frame.detail", "frame.bars", "frame.face_there",
-}  # fmt: skip
 GLASSES, MAINS_LIT = ("clock-bench", "kitchen-table"), ("clock-bench", "interview-by-phone")
 SUN_OUT = ("kitchen-table", "standing-webinar")  # the demos whose call falls into daylight that is not overcast
 band = Band(2.0, 8.0, -3.0, 15.0)
 
 
-def measure(name: str, value: float | None, one: Band | None = band) -> Measure:
-    return Measure(name, "", value, "", one, "assumed")
+def measure(name: str, value: float | None, one: Band | None = band, weight: float = 0) -> Measure:
+    return Measure(name, "", value, "", one, "assumed", weight=weight)
 
 
 class Bands(TestCase):
@@ -58,11 +52,15 @@ class Bands(TestCase):
         self.assertTrue(0 < band.utility(a) <= 1)
 
     def test_area_and_whole_scores_by_hand(self) -> None:
-        good, bad, shown = measure("frame.view_angle", 5), measure("frame.eye_line", -3), measure("sound.level", 60, None)
+        good, bad, shown = (
+            measure("frame.view_angle", 5, weight=3),
+            measure("frame.eye_line", -3, weight=2),
+            measure("sound.level", 60, None),
+        )
         expected = 100 * ((3 + 2) / (3 / 1 + 2 / (0.1 + 0.9 * 0.15)) - 0.1) / 0.9
         self.assertAlmostEqual(area_score([good, bad, shown]) or 0, expected)
         self.assertIsNone(area_score([shown]))
-        self.assertAlmostEqual(area_score([measure("frame.view_angle", None)]) or 0, 0)
+        self.assertAlmostEqual(area_score([measure("frame.view_angle", None, weight=3)]) or 0, 0)
         areas = [AreaScore("frame", expected, 20, (good, bad)), AreaScore("eyes", 90, 10, ())]
         self.assertAlmostEqual(whole_score(areas), (20 * expected + 900) / 30)
         self.assertAlmostEqual(loss_points(areas[:1], ["frame.eye_line"]), 100 - expected)
@@ -70,18 +68,20 @@ class Bands(TestCase):
 
 
 class Measures(TestCase):
-    def test_every_measure_is_there_with_unit_origin_and_its_weight(self) -> None:
+    def test_every_measure_is_there_with_unit_origin_and_its_weight_as_the_table_says(self) -> None:
+        table = [line for line in (ROOT.parent / "docs" / "appraisal.md").read_text().splitlines() if re.match(r"\| `\w+\.", line)]
+        shown = {name for line in table if "shown only" in line for name in re.findall(r"`(\w+\.\w+)`", line)}
+        told = {name: line.split("|")[2].strip() for line in table for name in re.findall(r"`(\w+\.\w+)`", line.split("|")[1])}
+        sometimes = {"light.direct_sun": SUN_OUT, "light.glare": GLASSES, "light.flicker": MAINS_LIT} | dict.fromkeys(
+            (f"eyes.notes_{way}" for way in ("aside", "down", "up")), ("standing-webinar",)
+        )
+        self.assertEqual({name for area in areas() for name in area.weights}, set(told) - shown)
         for name in demos():
             measures = appraise(demo(name)).measures
-            notes = {f"eyes.notes_{way}" for way in ("aside", "down", "up")} if name == "standing-webinar" else set()
-            sun = {"light.direct_sun"} if name in SUN_OUT else set()
-            some = notes | sun | ({"light.glare"} if name in GLASSES else set()) | ({"light.flicker"} if name in MAINS_LIT else set())
-            self.assertEqual(set(measures), IDS | some)
-            always = {
-                one for one in MEASURE_WEIGHTS if "notes" not in one and one not in ("light.direct_sun", "light.glare", "light.flicker")
-            }
-            self.assertEqual({m.id for m in measures.values() if m.weight}, always | some)
-            self.assertTrue(all(m.unit and m.origin and m.about for m in measures.values()))
+            self.assertEqual(set(measures), {one for one in told if name in sometimes.get(one, (name,))})
+            self.assertEqual({m.id for m in measures.values() if m.weight}, set(measures) - shown)
+            self.assertEqual({m.id: m.unit for m in measures.values()}, {one: told[one] for one in measures})
+            self.assertTrue(all(m.origin and m.about for m in measures.values()))
 
     def test_the_demo_spans_from_bad_to_good_and_its_best_moves_show(self) -> None:
         evening, good = appraise(demo("clock-bench")), appraise(demo("room-that-works"))
@@ -224,7 +224,7 @@ class TheSecondRoom(TestCase):
             jsonschema.validate(first, report_schema())
             self.assertEqual(
                 {m["id"] for area in first["areas"].values() for m in area["measures"]},
-                IDS | {"light.direct_sun", "light.glare", "light.flicker"},
+                set(appraise(read_setup(self.file.read_bytes())).measures),
             )
             move = first["findings"][0]["moves"][0]
             self._run("appraise", str(self.file), "--apply", move["id"], "--output", str(mended))

@@ -15,7 +15,7 @@ from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.tape import fields_of
 from uphill_lamp.web.bench.actions import ACTIONS
-from uphill_lamp.web.bench.page import STAGES
+from uphill_lamp.web.bench.page import stages
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps import work
@@ -125,7 +125,7 @@ class Routes:
         if name == "digest" and self.chance.random() < 0.7:
             return str(self.chance.choice(self.digests))
         if name == "stage" and self.chance.random() < 0.9:
-            return str(self.chance.choice(STAGES).slug)
+            return str(self.chance.choice(stages()).slug)
         if name == "width":
             return str(self.chance.choice((208, 320, 640, 1280, 0, 7, 99999)))
         if name == "move":
@@ -168,7 +168,7 @@ class Routes:
             return self._upload()
         good: dict[str, Any] = {
             "parent": [str(row.head_id) for row in self.rows], "picked": self.things, "thing": self.things, "move": self.moves, "action": list(ACTIONS), "field": self.fields,
-            "stage": [one.slug for one in STAGES], "view": ["plan", "side", "screen", "raise"], "entry": ["led_panel", "usb_cardioid", "headset"], "currency": ["GBP", "XYZ"],
+            "stage": [one.slug for one in stages()], "view": ["plan", "side", "screen", "raise"], "entry": ["led_panel", "usb_cardioid", "headset"], "currency": ["GBP", "XYZ"],
         }  # fmt: skip
         numbers = ["0", "1", "-1", "0.3", "12", "70", "1000", "1e9"]
         return self.chance.choice(good.get(name, numbers))

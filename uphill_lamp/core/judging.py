@@ -14,27 +14,11 @@ from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch
 
 FloatArray = NDArray[np.floating[Any]]
-Area = Literal["frame", "light", "sound", "eyes"]
 Severity = Literal["grave", "clear", "slight"]
 CostKind = Literal["free", "owned", "buy"]
-AREAS: tuple[Area, ...] = ("frame", "light", "sound", "eyes")
 
 AT_OUTER_LIMIT = 0.15
 WANTING = 0.85  # below this utility a measure becomes a finding: it is visibly off, not a rounding
-
-# Weights of the measures within their area (handbook 07). A measure not listed is shown and not scored.
-# Heaviest are those that viewers and listeners complain of first: seen eye to eye, seen at all, understood at all.
-MEASURE_WEIGHTS: dict[str, float] = {
-    "frame.view_angle": 3, "frame.head_share": 3, "frame.eye_line": 2, "frame.headroom": 2, "frame.side_position": 1,
-    "frame.roll": 1, "frame.perspective": 1,
-    "light.face_level": 3, "light.exposure": 3, "light.sides": 2, "light.from_above": 2, "light.direct_sun": 2,
-    "light.colour": 2, "light.from_below": 1, "light.separation": 1, "light.softness": 1, "light.key_height": 1, "light.burnt_out": 1,
-    "light.rendering": 1, "light.tint": 1, "light.flicker": 1, "light.glare": 2,
-    "sound.sti": 3, "sound.snr": 2, "sound.direct_to_reverberant": 1.5, "sound.echo": 2,
-    "sound.touch": 1, "sound.turn": 1, "sound.pops": 0.5, "sound.gain": 1,
-    "eyes.aside": 3, "eyes.down": 2, "eyes.up": 1,
-    "eyes.notes_aside": 1.5, "eyes.notes_down": 1, "eyes.notes_up": 0.5,  # notes are looked at less than faces: half as much
-}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +65,7 @@ class Band:
 
 @dataclass(frozen=True, slots=True)
 class Measure:
-    """A figure with unit, band and origin. ``value`` None: it cannot be told, and ``why_none`` says why."""
+    """A figure with unit, band and origin. ``value`` None: it cannot be told, and ``why_none`` says why; ``weight`` 0: it is shown and not scored."""
 
     id: str
     label: str
@@ -91,14 +75,12 @@ class Measure:
     origin: Origin
     about: str = ""
     why_none: str = ""
+    weight: float = 0.0
 
     @property
-    def area(self) -> Area:
-        return self.id.split(".")[0]  # type: ignore[return-value]
-
-    @property
-    def weight(self) -> float:
-        return MEASURE_WEIGHTS.get(self.id, 0.0) if self.band else 0.0
+    def area(self) -> str:
+        """Key of the area it belongs to."""
+        return self.id.split(".")[0]
 
     @property
     def utility(self) -> float | None:
@@ -150,7 +132,7 @@ class Finding:
     """
 
     id: str
-    area: Area
+    area: str
     title: str
     why: str
     measures: tuple[str, ...]
@@ -164,26 +146,49 @@ class Finding:
 class AreaScore:
     """An area's score, 0-100, with the measures it rests on."""
 
-    area: Area
+    area: str
     score: float
     weight: float
     measures: tuple[Measure, ...] = field(default=())
 
 
+def weighed(measures: Iterable[Measure], weights: Mapping[str, tuple[float, str]]) -> tuple[Measure, ...]:
+    """Measures with their weights, by id; one without a band has none.
+
+    Args:
+        weights: weight and its reason, by id.
+    """
+    return tuple(replace(one, weight=weights[one.id][0]) if one.band and one.id in weights else one for one in measures)
+
+
+def harmonic(weighted: Iterable[tuple[float, Any]]) -> Any:
+    """The rule all judging goes by: weighted harmonic mean of 0.1 + 0.9 u, 0.1-1, for numbers or arrays of one shape.
+
+    What is bad weighs more than what is good: nobody sees past a black face because the colours are right.
+
+    Args:
+        weighed: weights and utilities u (0-1); weights not all 0.
+    """
+    total, reciprocals = 0.0, 0.0
+    for weight, utility in weighted:
+        total += weight
+        reciprocals = reciprocals + weight / (0.1 + 0.9 * utility)
+    return total / reciprocals
+
+
 def area_score(measures: Sequence[Measure], changed: Mapping[str, float] | None = None) -> float | None:
-    """Score of an area, 0-100: weighted harmonic mean of 0.1 + 0.9 u, scaled back; None without scored measures.
+    """Score of an area, 0-100: the harmonic mean of its measures, scaled back; None without scored measures.
 
     Args:
         measures: those of one area.
         changed: utilities (0-1) to use instead of a measure's own, by id.
     """
-    weights = reciprocals = 0.0
-    for measure in measures:
-        utility = changed[measure.id] if changed and measure.id in changed else measure.utility
-        if (weight := measure.weight) and utility is not None:
-            weights += weight
-            reciprocals += weight / (0.1 + 0.9 * utility)
-    return 100 * (weights / reciprocals - 0.1) / 0.9 if weights else None
+    judged = [
+        (measure.weight, utility)
+        for measure in measures
+        if measure.weight and (utility := changed[measure.id] if changed and measure.id in changed else measure.utility) is not None
+    ]
+    return 100 * float(harmonic(judged) - 0.1) / 0.9 if judged else None
 
 
 def whole_score(areas: Iterable[AreaScore]) -> float:

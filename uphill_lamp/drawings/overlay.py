@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.areas import layers
 from uphill_lamp.core.document.people import Call
 from uphill_lamp.core.frame import destination
 from uphill_lamp.core.judging import Measure
@@ -24,10 +27,9 @@ def overlay(appraisal: Appraisal, stage: str) -> SvgText:
         stage: frame, light, sound or eyes.
     """
     height = WIDTH / appraisal.setup.call.output_aspect
-    shapes = {"frame": _frame, "light": _light, "eyes": _eyes}.get(stage)
-    parts = shapes(appraisal, height) if shapes else group()
-    there = _destination(appraisal, height) if stage == "frame" else None
-    return drawing(WIDTH, height, "Lines over the picture", _thirds(height), there, parts, class_="overlay", role="img").text()
+    shown = layers(stage)
+    parts = [draw(appraisal, height) for name, draw in LINES.items() if name in shown] or [group()]
+    return drawing(WIDTH, height, "Lines over the picture", _thirds(height), *parts, class_="overlay", role="img").text()
 
 
 def _destination(appraisal: Appraisal, height: float) -> Node | None:
@@ -137,3 +139,9 @@ def _eyes(appraisal: Appraisal, height: float) -> Node:
     word = {"down": "below", "up": "above", "aside": "beside"}[worst]
     text = "looks at the lens" if figures[worst] < 1 else f"looks {figures[worst]:.0f}° {word} the lens"
     return group(_label(min(spot[0] + 60, WIDTH - 170), spot[1] + 4, text))
+
+
+# What is drawn over the picture, by the name of the layer, in the order it is laid.
+LINES: dict[str, Callable[[Appraisal, float], Node | None]] = {
+    "destination": _destination, "frame lines": _frame, "light lines": _light, "eye lines": _eyes,
+}  # fmt: skip

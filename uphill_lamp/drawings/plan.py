@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.areas import layers
 from uphill_lamp.core.document.devices import Light, Microphone, Reflector, Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.moves import ASIDE_DEG, lamp_place
@@ -60,22 +61,23 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
     captions = Captions(WIDTH, HEIGHT, SIZES, _selected_at(setup, sheet, picked))
     x, y = sheet.at(face_of(setup).eyes)
     captions.keep_off(x - 10, y - 10, x + 10, y + 10)
-    if stage == "light":
+    shown = layers(stage)
+    if "sky" in shown:
         _sky_words(setup, sheet, captions)
     drawn = [
         _grid(setup, sheet), _walls(setup, sheet, captions), _north(setup, captions),
-        _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, captions), _reach(setup, sheet) if stage == "light" else None,
-        pattern(setup, sheet) if stage == "sound" else None,
+        _wedge(setup, sheet), _daylight(appraisal, sheet), _sun(appraisal, sheet, captions), _reach(setup, sheet) if "reach" in shown else None,
+        pattern(setup, sheet) if "pattern" in shown else None,
         _backdrop(setup, sheet, picked, captions), _windows(setup, sheet, picked), _desk(setup, sheet, picked),
         *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
-        _wanted_look(setup, sheet) if stage == "light" else None,
-        reach_rings(appraisal, sheet, captions) if stage == "sound" else None,
+        _wanted_look(setup, sheet) if "wanted look" in shown else None,
+        reach_rings(appraisal, sheet, captions) if "voice rings" in shown else None,
         _presenter(setup, sheet, picked), _cameras(setup, sheet, picked),
         *(_lamp(setup, light, sheet, picked, captions) for light in setup.lights),
         *(_reflector(setup, one, sheet, picked, captions) for one in setup.reflectors),
         *(_microphone(setup, microphone, sheet, picked) for microphone in setup.microphones),
-        *(_noise(setup, sheet, picked, captions) if stage == "sound" else []),
-        gaze_lines(setup, sheet) if stage in ("eyes", "frame") else None,
+        *(_noise(setup, sheet, picked, captions) if "noises" in shown else []),
+        gaze_lines(setup, sheet) if "look" in shown else None,
         _stage_dimension(appraisal, sheet, stage, picked, captions),
     ]  # fmt: skip
     return drawing(
@@ -340,7 +342,7 @@ def _tape(setup: Setup, sheet: Sheet, captions: Captions) -> Node:
 def _lamp_told(setup: Setup, stage: str, picked: str) -> Light | None:
     """The lamp whose angle and distance are told: that in hand, or at Light the first that is on and not overhead."""
     in_hand = next((light for light in setup.lights if f"lights/{light.id}" == picked), None)
-    if in_hand is not None or stage != "light":
+    if in_hand is not None or "lamp line" not in layers(stage):
         return in_hand
     return next((light for light in setup.lights if light.on and light.stands != "ceiling"), None)
 
@@ -356,4 +358,4 @@ def _stage_dimension(appraisal: Appraisal, sheet: Sheet, stage: str, picked: str
         aside = math.degrees(math.atan2(float(beyond @ face.left), float(beyond @ face.forward)))
         text = f"{degrees(abs(aside))} {'left' if aside > 0 else 'right'} · {length(float(np.linalg.norm(beyond)), units)}"
         return dimension(captions, sheet.at(face.eyes), sheet.at(place), text, class_="dimension lamp-line")
-    return voice_line(appraisal, sheet, captions, 14) if stage == "sound" else None
+    return voice_line(appraisal, sheet, captions, 14) if "voice line" in layers(stage) else None

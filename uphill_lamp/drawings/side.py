@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.areas import layers
 from uphill_lamp.core.document.devices import Light, Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame.bands import VIEW_ANGLE_AIM_DEG
@@ -60,8 +61,8 @@ def side(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
         line(0, FOOT, WIDTH, FOOT, class_="floor"), _walls(setup, sheet), _wedge(setup, sheet), _desk(setup, sheet, picked), _presenter(setup, sheet, picked),
         *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
         _cameras(setup, sheet, picked), *(_lamp(setup, light, sheet, picked) for light in setup.lights), _microphones(setup, sheet, picked),
-        gaze_lines(setup, sheet) if stage in ("eyes", "frame") else None,
-        _angle(appraisal, sheet, captions) if stage in ("frame", "eyes") else None,
+        gaze_lines(setup, sheet) if "look" in layers(stage) else None,
+        _angle(appraisal, sheet, captions) if "angle" in layers(stage) else None,
         _dimensions(appraisal, sheet, stage, captions),
     ]  # fmt: skip
     return drawing(
@@ -241,7 +242,7 @@ def _angle(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node:
 def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str, captions: Captions) -> Node | None:
     setup, face = appraisal.setup, face_of(appraisal.setup)
     units = setup.preferences.units
-    if stage == "sound" and setup.microphone_in_use is not None:
+    if "voice line" in layers(stage) and setup.microphone_in_use is not None:
         return voice_line(appraisal, sheet, captions, 10)
     lens = camera_pose(setup, setup.main_camera).place
     away_m = float(np.linalg.norm(lens - face.eyes))

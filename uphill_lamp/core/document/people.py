@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.fields import Colour, Name, Part, Point, Share, Thing, Yaw, metres
 
 
@@ -89,14 +90,17 @@ class Kit(Thing):
     count: Annotated[int, Field(ge=1, le=60)] = 1
 
 
+Weight = Annotated[float, Field(ge=0, le=100)]
+
+
 class Weights(Part):
     """How much each area counts in the whole."""
 
-    sound: Annotated[float, Field(ge=0, le=100)] = 35
-    light: Annotated[float, Field(ge=0, le=100)] = 25
-    frame: Annotated[float, Field(ge=0, le=100)] = 20
-    eyes: Annotated[float, Field(ge=0, le=100)] = 10
-    backdrop: Annotated[float, Field(ge=0, le=100)] = 10
+    sound: Weight = BY_KEY["sound"].weight
+    light: Weight = BY_KEY["light"].weight
+    frame: Weight = BY_KEY["frame"].weight
+    eyes: Weight = BY_KEY["eyes"].weight
+    backdrop: Weight = BY_KEY["backdrop"].weight
 
 
 StepId = Annotated[str, Field(pattern=r"^[a-z][A-Za-z0-9_.@-]{0,119}$")]

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.eyes.points import ASIDE, DOWN, UPWARD, LookedAt, faces, notes
-from uphill_lamp.core.judging import Measure
+from uphill_lamp.core.eyes.points import ASIDE, DOWN, UPWARD, WEIGHTS, LookedAt, faces, notes
+from uphill_lamp.core.judging import Measure, weighed
 
 
 def measures(setup: Setup) -> tuple[Measure, ...]:
@@ -15,7 +15,7 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
         found += _three(setup, seen, "eyes.", ("Aside", "Below", "Above"), "you look at the others")
     if read is not None:
         found += _three(setup, read, "eyes.notes_", ("Notes aside", "Notes below", "Notes above"), "you look at your notes")
-    return found
+    return weighed(found, WEIGHTS)
 
 
 def _three(setup: Setup, point: LookedAt, start: str, labels: tuple[str, str, str], what: str) -> tuple[Measure, ...]:

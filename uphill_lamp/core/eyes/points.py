@@ -9,11 +9,20 @@ import numpy as np
 
 from uphill_lamp.core.document.devices import Screen, ScreenWindow
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Band
+from uphill_lamp.core.judging import Band, harmonic
 from uphill_lamp.core.scene.placing import camera_pose, face_of, window_centre
 from uphill_lamp.core.scene.vectors import UP, Vector, cross, unit, vector
 
 # Viewers forgive a look a little below the lens, hardly any aside or above it (Chen 2002).
+# How much each figure counts in Eyes; notes are looked at less than faces: half as much.
+WEIGHTS = {
+    "eyes.aside": (3.0, "a look aside is seen from one degree on"),
+    "eyes.down": (2.0, "a little below passes for eye contact"),
+    "eyes.up": (1.0, "rare at a desk"),
+    "eyes.notes_aside": (1.5, "half of what the same look at a face counts"),
+    "eyes.notes_down": (1.0, "half of what the same look at a face counts"),
+    "eyes.notes_up": (0.5, "half of what the same look at a face counts"),
+}
 DOWN = Band(None, 5.0, None, 10.0)
 ASIDE = Band(None, 1.5, None, 6.0)
 UPWARD = Band(None, 1.5, None, 6.0)
@@ -46,8 +55,7 @@ class Glance:
     @property
     def worth(self) -> float:
         """How good it is as the area's score takes it: weighted harmonic mean of its three ways, 0.1-1."""
-        weights = {"aside": 3.0, "down": 2.0, "up": 1.0}
-        return 6 / sum(weights[way] / (0.1 + 0.9 * utility) for way, (_, utility) in self.ways.items())
+        return float(harmonic((WEIGHTS[f"eyes.{way}"][0], utility) for way, (_, utility) in self.ways.items()))
 
     @property
     def verdict(self) -> str:

@@ -5,6 +5,16 @@ from __future__ import annotations
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.judging import Band
 
+# How much each figure counts in Frame. Heaviest is what viewers complain of first: seen eye to eye, and large enough to be read.
+WEIGHTS = {
+    "frame.view_angle": (3.0, "looked up at or down on, nobody feels met"),
+    "frame.head_share": (3.0, "a face too small is not read, one too large crowds"),
+    "frame.eye_line": (2.0, "eyes low in the picture look sunk"),
+    "frame.headroom": (2.0, "a cut head, or much air over it, is seen at once"),
+    "frame.side_position": (1.0, "aside matters less as long as all of the face is there"),
+    "frame.roll": (1.0, "a leaning picture unsettles and is quickly mended"),
+    "frame.perspective": (1.0, "a large nose is noticed, and forgiven"),
+}
 VIEW_ANGLE = {"eye_level": Band(-1, 3, -6, 12), "slightly_above": Band(2, 8, -3, 15)}
 VIEW_ANGLE_AIM_DEG = {"eye_level": 1.0, "slightly_above": 5.0}
 ROLL = Band(-0.5, 0.5, -3, 3)

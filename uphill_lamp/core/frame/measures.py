@@ -9,7 +9,7 @@ import numpy as np
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.frame import bands
-from uphill_lamp.core.judging import Band, Measure
+from uphill_lamp.core.judging import Band, Measure, weighed
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of, pinhole_of
 
@@ -78,7 +78,7 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
 
     side = bands.side_band(preferences, looks_to_picture_right(face, pinhole))
     ratio = perspective_ratio(distance_m)
-    return (
+    found = (
         Measure("frame.view_angle", "View angle", view_angle_deg(face.eyes, pose.place), "deg",
                 bands.VIEW_ANGLE[preferences.camera_height], where, "How high the lens stands, seen from your eyes; below them is minus."),
         in_picture("eye_line", "Eye line", float(eyes[1]), bands.EYE_LINE[preferences.shot], "How far down the picture your eyes are."),
@@ -90,3 +90,4 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
         Measure("frame.perspective", "Nose to ears", ratio, "ratio", bands.PERSPECTIVE, where,
                 "How much larger than your ears the lens draws your nose; it falls as you sit back.", "" if ratio else "The lens touches the face."),
     )  # fmt: skip
+    return weighed(found, bands.WEIGHTS)

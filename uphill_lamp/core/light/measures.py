@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Band, Measure
+from uphill_lamp.core.judging import Band, Measure, weighed
 from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, face_points
 from uphill_lamp.core.light.glare import mirrored
 from uphill_lamp.core.light.key import leading
@@ -18,6 +18,24 @@ from uphill_lamp.core.light.windows import SunBeam, sun_is_out
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.response import LightNeed, light_need
 
+# How much each figure counts in Light. Heaviest is being seen at all.
+WEIGHTS = {
+    "light.face_level": (3.0, "without light there is no picture, whatever its direction"),
+    "light.exposure": (3.0, "a silhouette is no face"),
+    "light.sides": (2.0, "it shapes the face, by the look chosen"),
+    "light.from_above": (2.0, "hollow eyes are what people dislike most about office light"),
+    "light.direct_sun": (2.0, "it burns out and blinds, and moves on within the call"),
+    "light.colour": (2.0, "two colours of light leave one cheek orange or blue"),
+    "light.glare": (2.0, "bright glasses hide the eyes"),
+    "light.from_below": (1.0, "eerie, and rare"),
+    "light.separation": (1.0, "one stands out from the wall, or melts into it"),
+    "light.softness": (1.0, "hard shadows are a matter of taste within limits"),
+    "light.key_height": (1.0, "too high or too low is told by the shadows already"),
+    "light.burnt_out": (1.0, "white patches draw the eye"),
+    "light.rendering": (1.0, "poor lamps make skin dull"),
+    "light.tint": (1.0, "green or pink skin"),
+    "light.flicker": (1.0, "bands that crawl through the picture"),
+}
 MOST_LX = 5000.0
 OUTER_LX = 20000.0
 # "filled", a main light near the lens with a weaker one further round, lies between even and shaped; the handbook names it without figures.
@@ -80,9 +98,8 @@ def measures(setup: Setup, falling: Falling, metered: Metered) -> tuple[Measure,
     """All measures of Light for the main camera; what does not apply, such as glare without glasses, is left out."""
     origin = setup.origin_of(*light_paths(setup))
     rows = (*_on_face(setup, falling), *_source(falling), *_picture(metered), *_colour(falling, metered), *_in_glasses(falling))
-    return tuple(
-        Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None
-    )
+    found = (Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None)
+    return weighed(found, WEIGHTS)
 
 
 Row = tuple[str, str, float | None, str, Band, str]

@@ -16,10 +16,10 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import FREE, Band, Move
+from uphill_lamp.core.judging import FREE, Band, Move, harmonic
 from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, face_points, falling_of
 from uphill_lamp.core.light.glare import margins_deg
-from uphill_lamp.core.light.measures import FROM_ABOVE, GLARE, SIDES, level_band
+from uphill_lamp.core.light.measures import FROM_ABOVE, GLARE, SIDES, WEIGHTS, level_band
 from uphill_lamp.core.light.radiosity import even_share_per_lm
 from uphill_lamp.core.light.sources import PointSource, lamp_source
 from uphill_lamp.core.offers import bought
@@ -83,8 +83,8 @@ def worths(level: Band, sides: Band, lit_lx: NDArray[np.floating[Any]]) -> NDArr
     """As ``worth``, for many lights on FACE_POINTS at once, shape (..., 6) [lx] -> (...)."""
     front, left, right, top = (np.asarray(lit_lx[..., _AT[name]]) for name in ("front", "left_cheek", "right_cheek", "top"))
     ratio = [np.log2(np.maximum(a, LEAST_LX) / np.maximum(b, LEAST_LX)) for a, b in ((left, right), (top, front))]
-    judged = ((3.0, level, front), (2.0, sides, np.abs(ratio[0])), (2.0, FROM_ABOVE, ratio[1]))
-    return np.asarray(7.0 / sum(weight / (0.1 + 0.9 * band.utilities(value)) for weight, band, value in judged))
+    judged = (("light.face_level", level, front), ("light.sides", sides, np.abs(ratio[0])), ("light.from_above", FROM_ABOVE, ratio[1]))
+    return np.asarray(harmonic((WEIGHTS[name][0], band.utilities(value)) for name, band, value in judged))
 
 
 def _aside_range(setup: Setup) -> Sequence[float]:

@@ -7,13 +7,24 @@ import numpy as np
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Band, Measure
+from uphill_lamp.core.judging import Band, Measure, weighed
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard
 from uphill_lamp.core.sound.clarity import clarity_word, shown_sti
 from uphill_lamp.core.sound.gain import Gain, unpowered
 from uphill_lamp.core.sound.touch import nearness_gain_db, pop_risk
 from uphill_lamp.core.sound.turning import losses_of
 
+# How much each figure counts in Sound. Heaviest is being understood at all.
+WEIGHTS = {
+    "sound.sti": (3.0, "it says how much of each word arrives"),
+    "sound.snr": (2.0, "noise tires whoever listens for an hour"),
+    "sound.echo": (2.0, "who hears himself stops speaking"),
+    "sound.direct_to_reverberant": (1.5, "a voice from afar; clarity holds part of it already"),
+    "sound.touch": (1.0, "typing and knocks come and go"),
+    "sound.turn": (1.0, "a voice that fades at each look aside"),
+    "sound.gain": (1.0, "too quiet, or hiss turned up with the voice"),
+    "sound.pops": (0.5, "a thump now and then"),
+}
 STI = Band(0.75, None, 0.45, None)
 SNR = Band(30, None, 10, None)
 DIRECT_TO_REVERBERANT = Band(8, None, -3, None)
@@ -47,7 +58,7 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     microphone = setup.microphone_in_use
     if heard is None or microphone is None:
         why = NO_POWER if microphone is not None and unpowered(microphone) else NO_MICROPHONE
-        return tuple(Measure(*head, None, unit, band, "assumed", about, why) for head, unit, band, about in _SCORED)
+        return weighed((Measure(*head, None, unit, band, "assumed", about, why) for head, unit, band, about in _SCORED), WEIGHTS)
     where = setup.origin_of(microphone_path(microphone))
     noisy = setup.origin_of(*(f"/noises/{noise.id}/level_db_a" for noise in setup.noises if noise.steady), microphone_path(microphone))
     room = (
@@ -70,7 +81,7 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     mid_s, sabine_s = (float(np.mean(times[2:4])) for times in (heard.room.t60_s, heard.room.sabine_t60_s))
     bass_db = float(nearness_gain_db(PATTERN_P[microphone.pattern], path.distance_m, path.off_axis_deg, np.array([BASS_HZ]))[0])
     return (
-        *scored,
+        *weighed(scored, WEIGHTS),
         Measure("sound.turn_wide", "Loss on a wide turn", losses.wide.level_db, "dB", None, where,
                 f"Quieter by so much when you turn 60°; clarity falls by {_sti(losses.wide.sti)}."),
         Measure("sound.lean", "Loss when you lean back", losses.lean.level_db, "dB", None, where,

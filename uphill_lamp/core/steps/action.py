@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from uphill_lamp.core.document.patch import Operation, Patch
-from uphill_lamp.core.judging import Area, Cost, Move
+from uphill_lamp.core.judging import Cost, Move
 
 
 @dataclass(frozen=True)
@@ -16,7 +16,7 @@ class Action:
     """A change of the document that can be part of a combination.
 
     ``needs`` are ids of actions that must be done before it; ``slot`` names a place that only one action can fill, beside what
-    their patches already say; ``areas`` are those whose figures it can bear on, told by ``dependence``.
+    their patches already say; ``areas`` are those whose figures it can bear on, told by what the areas' records say they read.
     """
 
     id: str
@@ -27,7 +27,7 @@ class Action:
     detail: str = ""
     needs: frozenset[str] = frozenset()
     slot: str = ""
-    areas: frozenset[Area] = frozenset()
+    areas: frozenset[str] = frozenset()
 
     @property
     def amount(self) -> float:

@@ -11,7 +11,6 @@ from uphill_lamp.core.appraisal import Appraisal, appraise
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
-from uphill_lamp.core.judging import Area
 from uphill_lamp.core.scene.wording import sum_of
 from uphill_lamp.core.steps.action import Action, in_order
 from uphill_lamp.core.steps.better import bettered
@@ -144,7 +143,7 @@ def _within(found: Candidates, limit: float) -> tuple[dict[str, Action], list[Le
 
 
 def _front(choice: Choice, worth: Worth, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
-    def valued(area: Area, actions: Sequence[Action]) -> float | None:
+    def valued(area: str, actions: Sequence[Action]) -> float | None:
         there = worth.document(actions)
         return None if there is None else worth.score(area, there)
 

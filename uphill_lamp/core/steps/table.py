@@ -10,13 +10,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from uphill_lamp.core.judging import AREAS, Area
+from uphill_lamp.core.areas import keys
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.front import Point, front_of, merged
 
 MOST_COMBINATIONS = 300
 Told = Callable[[int, int], None]
-Valued = Callable[[Area, Sequence[Action]], float | None]
+Valued = Callable[[str, Sequence[Action]], float | None]
 
 
 class Cancelled(Exception):
@@ -28,7 +28,7 @@ class Choice:
     """Actions to choose from: those that bear on several areas, those of one area each, and what goes with what."""
 
     shared: list[Action]
-    local: dict[Area, list[Action]]
+    local: dict[str, list[Action]]
     clash: dict[str, frozenset[str]]
     limit: float
     must: frozenset[str] = frozenset()
@@ -57,7 +57,7 @@ def choice_of(
             together |= action.needs & by_id.keys()
     shared = [action for action in actions if action.id in together]
     alone = [action for action in actions if action.id not in together]
-    local: dict[Area, list[Action]] = {area: [action for action in alone if area in action.areas] for area in AREAS}
+    local: dict[str, list[Action]] = {area: [action for action in alone if area in action.areas] for area in keys()}
     wanted = frozenset(name for name in must if name in by_id)
     return Choice(shared, local, clash, limit, wanted, {action.id: index for index, action in enumerate(actions)})
 
@@ -84,10 +84,10 @@ def combinations(actions: Sequence[Action], choice: Choice, given: Sequence[Acti
     yield from choose(0, (), there, spent)
 
 
-def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[Area, int]:
+def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[str, int]:
     """How many combinations each area's table holds; counting stops where there are too many."""
-    found: dict[Area, int] = {}
-    for area in AREAS:
+    found: dict[str, int] = {}
+    for area in keys():
         seen: set[frozenset[str]] = set()
         number = 0
         for given in combinations(choice.shared, choice):
@@ -105,7 +105,7 @@ def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[Area, int]:
     return found
 
 
-def bearing_on(area: Area, given: Sequence[Action], choice: Choice) -> tuple[Action, ...]:
+def bearing_on(area: str, given: Sequence[Action], choice: Choice) -> tuple[Action, ...]:
     """The shared actions that matter to an area's table: those that bear on it, or shut out or carry one of its own, and what
     these need in turn."""
     own = choice.local[area]
@@ -129,10 +129,10 @@ class Table:
     """What every combination is worth: for each area, by the shared actions that matter to it, the points of its own actions."""
 
     choice: Choice
-    areas: dict[Area, dict[frozenset[str], list[Point]]]
+    areas: dict[str, dict[frozenset[str], list[Point]]]
     shared: list[tuple[Action, ...]]
 
-    def front(self, weights: dict[Area, float]) -> list[Point]:
+    def front(self, weights: dict[str, float]) -> list[Point]:
         """The exact cost-score front within the limit.
 
         Args:
@@ -147,7 +147,7 @@ class Table:
             found = front_of(found)
         return found
 
-    def _front(self, area: Area, given: Sequence[Action], weight: float, limit: float) -> list[Point]:
+    def _front(self, area: str, given: Sequence[Action], weight: float, limit: float) -> list[Point]:
         points = self.areas[area][_key(bearing_on(area, given, self.choice))]
         return [Point(point.cost, weight * point.score, point.chosen) for point in front_of(points, limit)]
 
@@ -155,7 +155,7 @@ class Table:
 def filled(
     choice: Choice,
     valued: Valued,
-    weights: dict[Area, float],
+    weights: dict[str, float],
     told: Told = lambda done, of: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Table:
@@ -170,14 +170,14 @@ def filled(
         Cancelled: as soon as ``cancelled`` says so.
     """
     shared = list(combinations(choice.shared, choice))
-    work: dict[tuple[Area, frozenset[str]], tuple[Action, ...]] = {}
+    work: dict[tuple[str, frozenset[str]], tuple[Action, ...]] = {}
     for given in shared:
         for area in weights:
             bearing = bearing_on(area, given, choice)
             work.setdefault((area, _key(bearing)), bearing)
     jobs = [(area, key, bearing, list(combinations(choice.local[area], choice, bearing))) for (area, key), bearing in work.items()]
     total, done = sum(len(sets) for *_, sets in jobs), 0
-    tables: dict[Area, dict[frozenset[str], list[Point]]] = {area: {} for area in weights}
+    tables: dict[str, dict[frozenset[str], list[Point]]] = {area: {} for area in weights}
     for area, key, bearing, sets in jobs:
         points = []
         for chosen in sets:

@@ -9,15 +9,18 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from uphill_lamp.core.appraisal import Appraisal, heard_in, measured
+from uphill_lamp.core.appraisal import Appraisal, heard_in
+from uphill_lamp.core.area import Area, Context
+from uphill_lamp.core.areas import areas, keys
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Operation, applied, operated
+from uphill_lamp.core.document.reads import Read
 from uphill_lamp.core.document.setup import Setup, contradictions
-from uphill_lamp.core.judging import AREAS, Area, area_score
+from uphill_lamp.core.judging import area_score
 from uphill_lamp.core.light.falling import Falling, falling_of
 from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.light.record import FIELD_READS
 from uphill_lamp.core.steps.action import Action, in_order, with_needs
-from uphill_lamp.core.steps.dependence import RESTS_ON, resting_on
 
 
 class Worth:
@@ -29,9 +32,9 @@ class Worth:
         self._text = {name: json.dumps(value) for name, value in base.setup.model_dump(mode="json").items()}
         self._parts: dict[tuple[str, tuple[str, ...]], Any] = {}
         self._adapters: dict[str, TypeAdapter[Any]] = {}
-        self._scores: dict[tuple[Area, str], float | None] = {}
+        self._scores: dict[tuple[str, ...], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
-        self._falling: dict[str, Falling] = {}
+        self._falling: dict[tuple[str, ...], Falling] = {}
         self._apart: dict[frozenset[str], bool] = {}
 
     def document(self, actions: Iterable[Action]) -> Setup | None:
@@ -59,13 +62,13 @@ class Worth:
         return sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
 
     @cached_property
-    def shares(self) -> dict[Area, float]:
+    def shares(self) -> dict[str, float]:
         """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
-        weights: dict[Area, float] = {area.area: area.weight for area in self.base.areas}
+        weights: dict[str, float] = {area.area: area.weight for area in self.base.areas}
         total = sum(weights.values())
         if total <= 0:
             return {area: 1 / len(weights) for area in weights}
-        return {area: weights[area] / total for area in AREAS if weights.get(area)}
+        return {area: weights[area] / total for area in keys() if weights.get(area)}
 
     def apart(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:
         """Whether of two actions, with what they need among those known, each can be done and not both: two main cameras, two voices.
@@ -112,35 +115,40 @@ class Worth:
             self._parts[key] = self._adapters[name].validate_json(json.dumps(data[name]))
         return self._parts[key]
 
-    def score(self, area: Area, setup: Setup) -> float | None:
+    def score(self, area: str, setup: Setup) -> float | None:
         """An area's score in a document; None where it has no scored measure."""
-        parts = tuple(getattr(setup, name) for name in RESTS_ON[area])
+        record = self._records[area]
+        parts = tuple(getattr(setup, read.part) for read in record.reads)
         same = (area, *map(id, parts))  # most documents share their parts with others: then nothing need be written out
         if same not in self._of_parts:
-            key = area, resting_on(area, setup)
+            key = area, *(read.text(setup) for read in record.reads)
             if key not in self._scores:
                 self.appraised += 1
-                self._scores[key] = self._worked_out(area, setup)
+                self._scores[key] = self._worked_out(record, setup)
             self._of_parts[same] = parts, self._scores[key]  # the parts are held, so that no other takes their id
         return self._of_parts[same][1]
 
+    @cached_property
+    def _records(self) -> dict[str, Area]:
+        return {area.key: area for area in areas()}
+
     def _worked_out(self, area: Area, setup: Setup) -> float | None:
-        base = self.base
-        if area == "light":
-            falling = self._lit(setup)
-            return area_score(measured(area, setup, falling, meter(falling), None))
-        heard = heard_in(setup) if area == "sound" else None
-        return area_score(measured(area, setup, base.falling, base.metered, heard))
+        context = Context(setup, lambda: self._lit(setup), lambda: meter(context.falling), lambda: heard_in(setup))
+        return area_score(area.measures(context))
 
     def _lit(self, setup: Setup) -> Falling:
         """The light in a document; the camera's own settings do not change it."""
-        key = resting_on("light", setup.model_copy(update={"cameras": ()}))
+        key = tuple(read.text(setup) for read in FIELD_READS)
         if key not in self._falling:
             if len(self._falling) > 300:
                 self._falling.clear()
             self._falling[key] = falling_of(setup)
         return self._falling[key].carried_to(setup)
 
-    def bears_on(self, before: Setup, after: Setup) -> frozenset[Area]:
+    def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
         """The areas whose figures a change can move."""
-        return frozenset(area for area in AREAS if resting_on(area, before) != resting_on(area, after))
+        return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.reads))
+
+
+def _alike(read: Read, before: Setup, after: Setup) -> bool:
+    return getattr(before, read.part) is getattr(after, read.part) or read.text(before) == read.text(after)

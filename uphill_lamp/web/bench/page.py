@@ -8,9 +8,10 @@ from typing import Any
 from django.http import HttpRequest
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.areas import area_of, areas
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
-from uphill_lamp.core.eyes.points import faces, looked_at, near_enough_m
+from uphill_lamp.core.eyes.points import looked_at, near_enough_m
 from uphill_lamp.core.frame.words import desk_words, lens_lines, lid_advice
 from uphill_lamp.core.judging import WANTING, Measure
 from uphill_lamp.core.light.glare import glare_words
@@ -46,26 +47,35 @@ class Stage:
     @property
     def is_bench(self) -> bool:
         """Whether it is shown on the bench, and not on a page of its own."""
-        return self.slug in SLUGS
+        return self not in (PLACE, STEPS)
 
 
-# Backdrop, Check and Go join when they exist; their keys are kept for them. Place and Steps have pages of their own.
+# Check and Go join when they exist; their keys are kept for them. Place and Steps have pages of their own.
 PLACE, STEPS = Stage("place", "Place", 1), Stage("steps", "Steps", 7)
-STAGES = (PLACE, Stage("frame", "Frame", 2), Stage("light", "Light", 3), Stage("sound", "Sound", 4), Stage("eyes", "Eyes", 6), STEPS)
-SLUGS = {stage.slug: stage for stage in STAGES if stage not in (PLACE, STEPS)}
+
+
+def stages() -> tuple[Stage, ...]:
+    """All stages, in the order of their keys."""
+    of_areas = (Stage(area.key, area.name.label, area.digit) for area in areas())
+    return tuple(sorted((PLACE, *of_areas, STEPS), key=lambda stage: stage.key))
+
+
+def bench_stage(slug: str) -> Stage | None:
+    """The stage of an area, which is shown on the bench."""
+    return next((stage for stage in stages() if stage.slug == slug and stage.is_bench), None)
+
+
+def stage_of(area: str) -> Stage:
+    """The stage of an area that there is."""
+    stage = bench_stage(area)
+    assert stage is not None, area
+    return stage
 
 
 def first_in_hand(appraisal: Appraisal, stage: str) -> str:
     """What a stage takes in hand when nothing has been picked."""
-    setup = appraisal.setup
-    if stage == "light" and setup.lights:
-        carried = [light for light in setup.lights if light.stands != "ceiling"] or list(setup.lights)
-        return f"lights/{carried[0].id}"
-    if stage == "sound" and setup.microphone_in_use:
-        return f"microphones/{setup.microphone_in_use.id}"
-    if stage == "eyes" and (point := faces(setup)) is not None and point.screen and point.window:
-        return f"shown/{point.screen.id}.{point.window.id}"
-    return f"cameras/{setup.main_camera.id}"
+    area = area_of(stage)
+    return (area.in_hand(appraisal.setup) if area else "") or f"cameras/{appraisal.setup.main_camera.id}"
 
 
 def picked_thing(appraisal: Appraisal, picked: str) -> str:
@@ -93,7 +103,7 @@ def picture_context(
 ) -> dict[str, Any]:  # fmt: skip
     """What the picture and the drawings show: all that most previews of a drag bring, those without being ``told`` in words."""
     return {
-        "appraisal": appraisal, "revision": revision, "digest": digest, "stage": SLUGS[stage], "picked": picked,
+        "appraisal": appraisal, "revision": revision, "digest": digest, "stage": stage_of(stage), "picked": picked,
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
         "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal) if told else "", "aspect": appraisal.setup.call.output_aspect,
         "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft), "draft": draft,
@@ -119,7 +129,7 @@ def context(
     entries = [_with_fault(entry, (faults or {}).get(entry.key)) for entry in fields_of(appraisal.setup, picked)]
     area = appraisal.area(stage)
     brief = picture_context(revision, digest, appraisal, stage, picked, draft=draft)
-    return slope_context(setup, appraisal, SLUGS[stage], picked) | brief | {
+    return slope_context(setup, appraisal, stage_of(stage), picked) | brief | {
         **_readings([one for one in area.measures if one.band or one.id == "sound.level"] if area else []),
         "findings": appraisal.findings, "with_gains": False,
         "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
@@ -151,7 +161,7 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
     spots = Setup.objects.filter(home_id=setup.home_id).exclude(pk=setup.pk) if setup.home_id else ()
     return {
         "setup": setup, "appraisal": appraisal, "stage": stage, "picked": picked, "holds_down": _holds_down(appraisal),
-        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in STAGES],
+        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in stages()],
         "spots": spots, "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
 
@@ -223,5 +233,5 @@ def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:
 
 def _holds_down(appraisal: Appraisal) -> str:
     lowest = sorted(appraisal.areas, key=lambda area: -area.weight * (100 - area.score))
-    names = [SLUGS[area.area].label.lower() for area in lowest if area.score < 85][:2]
+    names = [stage_of(area.area).label.lower() for area in lowest if area.score < 85][:2]
     return f"weakest: {' and '.join(names)}" if names else "no stage is weak"

@@ -13,9 +13,9 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal, sketched
+from uphill_lamp.core.areas import areas
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
-from uphill_lamp.core.judging import Area
 from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
@@ -26,12 +26,16 @@ from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.judged import remember
 from uphill_lamp.web.setups.models import Revision, Setup
 
-DRAWN_FROM: frozenset[Area] = frozenset({"frame", "eyes"})  # whose measures the lines over the picture and in the drawings tell
 DRAFT_WAIT_S = 0.3  # after that the page asks for the picture by its address
 
 
+def _followed(stage: str) -> frozenset[str]:
+    """The areas whose figures lines in the drawings of a stage tell: these follow the hand."""
+    return frozenset(area.key for area in areas() if area.drawn == "always" or (area.drawn == "at its stage" and area.key == stage))
+
+
 def _rows(setup_id: int, stage: str) -> tuple[Setup, Revision]:
-    if stage not in page.SLUGS:
+    if page.bench_stage(stage) is None:
         raise Http404
     setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
     assert setup.head is not None
@@ -80,7 +84,7 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         "setup": setup,
         "digest": digest,
         "revision": revision,
-        "stage": page.SLUGS[stage],
+        "stage": page.bench_stage(stage),
         "findings": appraisal.findings_with_gains,
         "with_gains": True,
     }
@@ -138,7 +142,7 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         last = _exposed.get(revision.pk)
         picture = DRAFTSMAN.begin(text.encode(), last) if last is not None else None
         if picture is not None and request.POST.get("brief") == "1":
-            sketch = sketched(document, before, DRAWN_FROM | {"sound"} if stage == "sound" else DRAWN_FROM)
+            sketch = sketched(document, before, _followed(stage))
             context = page.picture_context(revision, revision.digest, sketch, stage, picked, draft=True, told=False)
             if drawn := _inline(picture):
                 return render(request, "bench/_brief.html", context | {"drawn": drawn})
@@ -207,7 +211,7 @@ def _refused(
 
 
 def _stale(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
-    context = {"setup": get_object_or_404(Setup, pk=setup_id), "stage": page.SLUGS[stage]}
+    context = {"setup": get_object_or_404(Setup, pk=setup_id), "stage": page.bench_stage(stage)}
     return render(request, "bench/_stale.html" if _wants_fragment(request) else "bench/stale.html", context, status=409)
 
 

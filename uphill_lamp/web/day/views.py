@@ -55,7 +55,7 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
     sky = request.GET.get("sky", document.place.sky)
     if sky not in SKIES:
         sky = document.place.sky
-    context = page.within_setup(request, setup, appraisal, page.SLUGS["light"]) | {"sky": sky, "skies": SKY_WORDS, "asked": asked}
+    context = page.within_setup(request, setup, appraisal, page.stage_of("light")) | {"sky": sky, "skies": SKY_WORDS, "asked": asked}
     if wanted is None:
         context["fault"] = f"Expected a date from {EARLIEST} to {LATEST}, such as 2026-11-24."
         return render(request, "day/day.html", context, status=422)

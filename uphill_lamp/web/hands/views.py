@@ -47,7 +47,7 @@ def hands_on(request: HttpRequest, setup_id: int) -> HttpResponse:
         held_fault = f"{unreadable}."
     camera = hands.bench_camera(document)
     view = hands.bench_view(document, camera) if camera else None
-    context = page.within_setup(request, setup, appraisal, page.SLUGS["frame"]) | {
+    context = page.within_setup(request, setup, appraisal, page.stage_of("frame")) | {
         "camera": camera, "view": view, "picture": bench_picture(document, view) if view else None,
         "moves": list(hands.moves(document)), "held": held, "held_fault": held_fault, "units": units, "fault": fault,
         "typed": typed or written("length", ORDINARY_THING_M, units), "unit": unit_of("length", units),

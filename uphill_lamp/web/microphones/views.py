@@ -45,7 +45,7 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
     return render(
         request,
         "microphones/microphones.html",
-        context | page.within_setup(request, setup, appraisal, page.SLUGS["sound"]),
+        context | page.within_setup(request, setup, appraisal, page.stage_of("sound")),
         status=409 if fault else 200,
     )
 

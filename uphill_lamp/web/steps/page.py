@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.areas import area_of
 from uphill_lamp.core.sound.compare import candidates
 from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.drawings.alt import alt_text
@@ -57,7 +58,12 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
 def weights_of(appraisal: Appraisal, typed: Mapping[str, str]) -> list[dict[str, Any]]:
     """Areas that are scored, by name, words and weight, with what was typed for each and not taken."""
     return [
-        {"name": area.area, "label": area.area.capitalize(), "value": area.weight, "typed": typed.get(area.area, "")}
+        {
+            "name": area.area,
+            "label": record.name.label if (record := area_of(area.area)) else area.area,
+            "value": area.weight,
+            "typed": typed.get(area.area, ""),
+        }
         for area in appraisal.areas
     ]
 

@@ -17,12 +17,12 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.areas import keys
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.catalogue.table import safe_cell
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
-from uphill_lamp.core.judging import AREAS
 from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
@@ -105,7 +105,7 @@ def stop(request: HttpRequest, setup_id: int) -> HttpResponse:
 def wish(request: HttpRequest, setup_id: int) -> HttpResponse:
     """What may be spent, what counts, what is never or in any case wanted: a change of the setup's preferences."""
     setup, _, appraisal = _rows(setup_id)
-    typed = {name: request.POST.get(name, "")[:40] for name in ("budget", "money_per_point", *AREAS)}
+    typed = {name: request.POST.get(name, "")[:40] for name in ("budget", "money_per_point", *keys())}
     try:
         patch, words = _wished(setup, appraisal, request)
         flows.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
@@ -130,8 +130,8 @@ def _wished(setup: Setup, appraisal: Appraisal, request: HttpRequest) -> tuple[P
     if "money_per_point" in form:
         most = _money(form, "money_per_point", currency)
         return (replace("/preferences/money_per_point", most),), f"A point is worth {most:g} {currency}"
-    if "sound" in form:
-        weights = {area: _money(form, area, currency) for area in AREAS}
+    if keys()[0] in form:
+        weights = {area: _money(form, area, currency) for area in keys()}
         return tuple(replace(f"/preferences/weights/{area}", value) for area, value in weights.items()), "How much each area counts"
     for kind, words in (("never", "Left out: "), ("must", "Always included: "), ("neither", "Only if worth it: ")):
         if kind in form:
@@ -243,14 +243,19 @@ def do(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder)
 @with_steps
 def trying(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder, number: str, stage: str) -> HttpResponse:
     """The bench as a rung would leave it: looked at and listened to, not yet done."""
-    if stage not in bench.SLUGS:
+    if bench.bench_stage(stage) is None:
         raise Http404
     which = _number(ladder, number)
     digest, after = reached(appraisal, ladder, which)
     assert setup.head is not None
     picked = bench.first_in_hand(after, stage)
     context = bench.context(setup, setup.head, digest, after, stage, picked)
-    more = {"rung": ladder.rungs[which], "number": which + 1, "was": appraisal, "stages_tried": list(bench.SLUGS.values())}
+    more = {
+        "rung": ladder.rungs[which],
+        "number": which + 1,
+        "was": appraisal,
+        "stages_tried": [one for one in bench.stages() if one.is_bench],
+    }
     sounds = page.heard(appraisal, setup.head.digest, ladder, [which]) if stage == "sound" else []
     return render(request, "steps/trying.html", context | more | {"heard": sounds} | page.voice_of(after))
 

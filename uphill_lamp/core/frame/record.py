@@ -1,0 +1,43 @@
+"""Frame, as one of the areas."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from uphill_lamp.core.area import Area, Context, Measures, named
+from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
+from uphill_lamp.core.document.reads import Read
+from uphill_lamp.core.frame import findings, measures, shown
+from uphill_lamp.core.frame.bands import WEIGHTS
+from uphill_lamp.core.judging import Finding, Measure, Move
+
+
+def _measures(context: Context) -> tuple[Measure, ...]:
+    return (*measures.measures(context.setup), *shown.measures(context.setup))
+
+
+def _findings(context: Context, measured: Measures) -> Iterator[Finding]:
+    return findings.findings(context.setup, measured, context.falling.face_lx["front"])
+
+
+def _moves(context: Context, finding: Finding, measured: Measures) -> tuple[Move, ...]:
+    return findings.moves_for(context.setup, finding, context.falling.face_lx["front"])
+
+
+FRAME = Area(
+    named("frame"),
+    digit=2,
+    weights=WEIGHTS,
+    reads=(
+        Read("room", only=frozenset({"width_m", "depth_m", "height_m"})),
+        PERSON,
+        Read("screens", without=SHINES | {"windows", "on"}),
+        Read("cameras", without=RESPONSE),
+        *ASKED,
+    ),
+    measures=_measures,
+    findings=_findings,
+    moves=_moves,
+    layers=frozenset({"look", "angle", "frame lines", "destination"}),
+    drawn="always",
+)
