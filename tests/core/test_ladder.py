@@ -12,12 +12,13 @@ from hypothesis import HealthCheck, Phase, given, settings
 
 from tests.setups import any_setup, demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.areas import keys
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Refused, Setup, applied, typical
 from uphill_lamp.core.document.patch import add, remove, replace
-from uphill_lamp.core.judging import AREAS, Cost, whole_score
+from uphill_lamp.core.judging import Cost, whole_score
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.candidates import gathered
 from uphill_lamp.core.steps.front import Point, best_within, front_of, hull_of, merged
@@ -38,7 +39,7 @@ def small_case(chance: random.Random) -> tuple[list[Action], Any]:
     """Some actions with conflicts and needs, and areas that are worth anything with any of them, but only by those that bear on them."""
     actions: list[Action] = []
     for number in range(chance.randint(1, 8)):
-        areas = chance.sample(AREAS, chance.choice([1, 1, 1, 2, 3]))
+        areas = chance.sample(keys(), chance.choice([1, 1, 1, 2, 3]))
         needs = [chance.choice(actions).id] if actions and chance.random() < 0.25 else []
         path = f"/shared/{chance.randint(0, 2)}" if chance.random() < 0.3 else ""
         slot = chance.choice(["", "", "lamp"])
@@ -62,7 +63,7 @@ def by_trying(actions: list[Action], valued: Any, limit: float) -> list[Point]:
             names = frozenset(action.id for action in chosen)
             cost = sum(action.amount for action in chosen)
             if cost <= limit and all(action.needs <= names and not clash[action.id] & names for action in chosen):
-                points.append(Point(cost, sum(WEIGHTS[area] * valued(area, chosen) for area in AREAS), names))
+                points.append(Point(cost, sum(WEIGHTS[area] * valued(area, chosen) for area in keys()), names))
     return front_of(points)
 
 
@@ -172,7 +173,7 @@ class Actions(TestCase):
             after = worth.document([action])
             assert after is not None
             now = appraise(after)
-            for area in AREAS:
+            for area in keys():
                 if area in action.areas:
                     continue
                 was = [(one.id, one.value) for one in base.area(area).measures if one.weight]  # type: ignore[union-attr]

@@ -1,0 +1,113 @@
+"""``./uphill mutants [NUMBER ...]``: puts a list of deliberate faults into a copy of the tree, one at a time, and tells which the tests let live."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+LEFT_OUT = shutil.ignore_patterns(".git", ".uphill", "__pycache__", "screenshots")
+PATIENCE_S = 900
+
+
+@dataclass(frozen=True)
+class Fault:
+    """A deliberate fault: in a file of the package, a piece of text and what it becomes; and the tests that ought to see it."""
+
+    what: str
+    file: str
+    text: str
+    wrong: str
+    tests: str
+
+
+FAULTS = (
+    Fault("roll the wrong way", "core/scene/pinhole.py", "level_right * math.cos(roll) - level_up", "level_right * math.cos(roll) + level_up", "tests.core.test_projection"),
+    Fault("looks left and right swapped", "core/eyes/points.py", "atan2(float(look @ left), along)", "atan2(-float(look @ left), along)", "tests.core.test_hand"),
+    Fault("A-weights an octave off", "core/sound/octaves.py", "[-16.1, -8.6, -3.2, 0.0, 1.2, 1.0, -1.1]", "[-26.2, -16.1, -8.6, -3.2, 0.0, 1.2, 1.0]", "tests.core.test_sound"),
+    Fault("clarity's overlap an octave off", "core/sound/clarity.py", "[0.085, 0.078, 0.065, 0.011, 0.047, 0.095]", "[0.078, 0.065, 0.011, 0.047, 0.095, 0.085]", "tests.core.test_clarity"),
+    Fault("dBV to dBu the wrong way", "core/sound/gain.py", "DBV_TO_DBU = 2.2", "DBV_TO_DBU = -2.2", "tests.core.test_clarity tests.core.test_sound_moves"),
+    Fault("exposure's sign", "core/light/metering.py", "math.log2(face_lx * GREY_CARD / math.pi / mean)", "-math.log2(face_lx * GREY_CARD / math.pi / mean)", "tests.core.test_light"),
+    Fault("the house's bearing added", "core/light/daylight.py", "azimuth_deg - north_bearing_deg", "azimuth_deg + north_bearing_deg", "tests.core.test_daylight"),
+    Fault("exchange rate upside down", "core/catalogue/prices.py", "self.rates.get(currency, 1.0) / self.rates.get(kind.currency, 1.0)", "self.rates.get(kind.currency, 1.0) / self.rates.get(currency, 1.0)", "tests.core.test_catalogue"),
+    Fault("spectacles tilt up", "core/light/glare.py", "-1, 1))) + LENS_TILT_DEG)", "-1, 1))) - LENS_TILT_DEG)", "tests.core.test_light_table"),
+    Fault("shutter by hand 1/fps", "core/scene/response.py", "round(1 / (2 * camera.fps) / period)", "round(1 / camera.fps / period)", "tests.core.test_worked_cases"),
+    Fault("an inch of 2.5 cm", "core/scene/wording.py", "INCH_M = 0.0254", "INCH_M = 0.025", "tests.core.test_hand"),
+    Fault("USB 3 over 5 m", "core/wiring/limits.py", '"usb3": 3.0, "hdmi"', '"usb3": 5.0, "hdmi"', "tests.core.test_wiring"),
+    Fault("breath to 40 degrees", "core/sound/touch.py", "POP_NONE_DEG = 0.12, 0.03, 20.0", "POP_NONE_DEG = 0.12, 0.03, 40.0", "tests.core.test_clarity tests.core.test_sound"),
+    Fault("looks aside forgiven to 3 degrees", "core/eyes/points.py", "ASIDE = Band(None, 1.5, None, 6.0)", "ASIDE = Band(None, 3.0, None, 6.0)", "tests.core.test_method"),
+    Fault("thirds swapped", "core/frame/bands.py", "SIDE_LEFT_THIRD if looking_right", "SIDE_RIGHT_THIRD if looking_right", "tests.core.test_method"),
+    Fault("Sabine's constant", "core/sound/room.py", "SABINE = 0.161", "SABINE = 0.163", "tests.core.test_sound"),
+    Fault("top light upside down", "core/light/moves.py", "for a, b in ((left, right), (top, front))", "for a, b in ((left, right), (front, top))", "tests.core.test_areas"),
+    Fault("hull turned inside out", "core/steps/front.py", "_slope(hull[-2], hull[-1]) <= _slope(hull[-2], point)", "_slope(hull[-2], hull[-1]) >= _slope(hull[-2], point)", "tests.core.test_ladder"),
+    Fault("critical distance doubled", "core/sound/room.py", "CRITICAL = 0.0032", "CRITICAL = 0.0128", "tests.core.test_sound"),
+    Fault("warm lamps not warned of", "core/light/moves.py", 'if light.heat != "cool":', 'if light.heat == "cool":', "tests.core.test_method"),
+    Fault("a camera on a monitor left behind when the desk turns", "core/scene/handling.py", "(item.yaw_deg or 0.0) + turn_deg), 2)))", "(item.yaw_deg or 0.0) - turn_deg), 2)))", "tests.core.test_hand"),
+    Fault("clarity wanted 0.60", "core/sound/measures.py", "STI = Band(0.75, None, 0.45, None)", "STI = Band(0.60, None, 0.45, None)", "tests.core.test_method"),
+    Fault("view angle from -3", "core/frame/bands.py", '"eye_level": Band(-1, 3, -6, 12)', '"eye_level": Band(-3, 3, -6, 12)', "tests.core.test_method"),
+    Fault("glare counts half", "core/light/measures.py", '"light.glare": (2.0,', '"light.glare": (1.0,', "tests.core.test_method"),
+    Fault("spectacles mirror half", "core/light/glare.py", '"plain": 0.08', '"plain": 0.04', "tests.core.test_judgement"),
+    Fault("what costs all there is cannot be had", "core/offers.py", "if amount <= setup.preferences.budget", "if amount < setup.preferences.budget", "tests.core.test_judgement"),
+    Fault("panes throw light back", "core/light/radiosity.py", "reflectance *= 1 - _covered(patches, *opening)", "reflectance *= 1 - 0 * _covered(patches, *opening)", "tests.core.test_judgement"),
+    # Ten of our own.
+    Fault("sound reads no noises", "core/sound/record.py", '    Read("noises", without=frozenset({"name"})),\n', "", "tests.core.test_areas"),
+    Fault("frame reads no lid", "core/frame/record.py", 'SHINES | {"windows", "on"}', 'SHINES | {"windows", "on", "hinge_deg"}', "tests.core.test_areas"),
+    Fault("the mean becomes arithmetic", "core/judging.py", "reciprocals = reciprocals + weight / (0.1 + 0.9 * utility)", "reciprocals = reciprocals + weight * (1.1 - utility)", "tests.core.test_areas"),
+    Fault("findings from 0.75 on", "core/judging.py", "WANTING = 0.85", "WANTING = 0.75", "tests.core.test_method"),
+    Fault("sound counts 30", "core/document/areas.py", 'AreaName("sound", "Sound", 35)', 'AreaName("sound", "Sound", 30)', "tests.core.test_method"),
+    Fault("no word of hanging cloth", "core/light/coverings.py", "cautions.CLOTH", "cautions.SUN", "tests.core.test_method"),
+    Fault("a lens looks through screens before it", "core/scene/view.py", "for name, pane in screen_backs(setup, pinhole.place)]", "for name, pane in ()]", "tests.core.test_seen"),
+    Fault("a memory that never lets go", "core/scene/kept.py", "while len(self._found) > self._most or", "while len(self._found) > 10**9 or", "tests.core.test_kept"),
+    Fault("no bound on marks in a script", "core/eyes/script.py", "if counted > most:", "if counted > 10**9:", "tests.web.test_hostile.Scripts"),
+    Fault("foreign pages let in", "web/guard.py", 'OWN_SITES = ("same-origin", "none", "")', 'OWN_SITES = ("same-origin", "none", "", "cross-site")', "tests.web.test_hostile.Foreign"),
+)  # fmt: skip
+
+
+def lives(fault: Fault, folder: Path) -> bool:
+    """Whether the tests pass with a fault in a copy of the tree.
+
+    Raises:
+        LookupError: if the text is not in the file once.
+    """
+    path = folder / "uphill_lamp" / fault.file
+    sound = path.read_text()
+    if sound.count(fault.text) != 1:
+        raise LookupError(f"{fault.file} has {sound.count(fault.text)} times: {fault.text}")
+    path.write_text(sound.replace(fault.text, fault.wrong))
+    try:
+        tests = subprocess.run(
+            [sys.executable, "-m", "tests.run", *fault.tests.split()], cwd=folder, env=os.environ | {"PYTHONPATH": str(folder)},
+            capture_output=True, timeout=PATIENCE_S, check=False,
+        )  # fmt: skip
+    finally:
+        path.write_text(sound)
+    return tests.returncode == 0
+
+
+def main() -> int:
+    """The command; 1 if a fault lives, else 0."""
+    options = argparse.ArgumentParser(prog="uphill mutants", description=__doc__)
+    options.add_argument("numbers", nargs="*", type=int, metavar="NUMBER", help="of the faults, from 1; all without it")
+    wanted = options.parse_args().numbers or range(1, len(FAULTS) + 1)
+    living = []
+    with tempfile.TemporaryDirectory(prefix="uphill-mutants-") as folder:
+        tree = Path(folder) / "tree"
+        shutil.copytree(ROOT, tree, ignore=LEFT_OUT)
+        (tree / "docs" / "screenshots").mkdir(exist_ok=True)
+        for number in wanted:
+            fault = FAULTS[number - 1]
+            survived = lives(fault, tree)
+            living += [fault.what] if survived else []
+            print(f"{number:2} {'LIVES' if survived else 'killed'}: {fault.what}", flush=True)
+    print(f"{len(wanted) - len(living)} of {len(wanted)} killed")
+    return 1 if living else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
