@@ -34,7 +34,7 @@ def measure(name: str, value: float | None, one: Band | None = band, weight: flo
 
 
 class Bands(TestCase):
-    def test_worked_cases_of_the_handbook(self) -> None:
+    def test_worked_cases(self) -> None:
         for value, utility in ((2, 1), (5, 1), (8, 1), (-3, 0.15), (15, 0.15), (-0.5, 0.575), (11.5, 0.575), (-8, 0.075), (22, 0.075)):
             self.assertAlmostEqual(band.utility(value), utility, msg=str(value))
         level = Band(128, 5000, 16, 20000, log2=True)

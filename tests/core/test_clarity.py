@@ -104,7 +104,7 @@ class ClosedForms(TestCase):
         self.assertAlmostEqual(boosted.input_noise_db_a, gain.input_noise_db_a - 25)
         self.assertIsNone(gain_of(demo().microphones[0], 70.0))
 
-    def test_pops_by_the_handbook(self) -> None:
+    def test_pops_by_distance_and_angle(self) -> None:
         self.assertEqual(pop_risk(0.03, 0.0, False), 1)
         for risk in (pop_risk(0.03, 0.0, True), pop_risk(0.13, 0.0, False), pop_risk(0.05, 20.0, False)):
             self.assertEqual(risk, 0)

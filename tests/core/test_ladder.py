@@ -1,4 +1,4 @@
-"""The ladder: exact against trying everything, its promises kept, the handbook's scenarios."""
+"""The ladder: exact against trying everything, its promises kept, its scenarios."""
 
 from __future__ import annotations
 

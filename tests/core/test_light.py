@@ -154,7 +154,7 @@ class Room(TestCase):
             np.testing.assert_allclose(bounced, 100 * rho / (1 - rho), rtol=0.03)
 
     def test_agrees_with_the_path_tracer_reflections_included(self) -> None:
-        """Median error at most 1.5 %, worst at most 6 % where over 20 lx, at the patches the app uses (handbook 04)."""
+        """Median error at most 1.5 %, worst at most 6 % where over 20 lx, at the patches the app uses (docs/method/light.md)."""
         off = []
         for case in reference("light_open")["cases"]:
             width, depth, height = case["room"]["size_m"]
@@ -247,7 +247,7 @@ class Exposure(TestCase):
 
 
 class CameraNeed(TestCase):
-    def test_the_handbook_s_two_cameras(self) -> None:
+    def test_a_webcam_and_a_phone(self) -> None:
         webcam = demo().main_camera.model_copy(update={"output_width_px": 1920, "output_height_px": 1080})
         self.assertAlmostEqual(22**2 / signal_to_noise(webcam, 1, 50, 16 / 9) ** 2, 290, delta=6)
         lens = webcam.lens.model_copy(update={"sensor_width_m": 0.0098, "sensor_height_m": 0.0055, "f_number": 1.8})

@@ -124,7 +124,7 @@ class Windows(TestCase):
 
 
 class Prompter(TestCase):
-    def test_the_handbook_s_sizes_at_one_metre(self) -> None:
+    def test_sizes_at_one_metre(self) -> None:
         self.assertAlmostEqual(x_height_m(1, 20) * 1000, 5.8, delta=0.03)
         self.assertAlmostEqual(column_m(1, 1.5) * 100, 5.2, delta=0.1)
         self.assertAlmostEqual(x_height_m(2, 30), 2 * x_height_m(1, 30))

@@ -150,3 +150,12 @@ class Glossary(TestCase):
         places = set(re.findall(r"`((?:core|web|drawings|listening)/[\w/.]*)`", text))
         self.assertGreater(len(places), 20)
         self.assertEqual({place for place in places if not (ROOT.parent / "uphill_lamp" / place).exists()}, set())
+
+    def test_every_page_the_code_names_is_there_with_what_it_names_on_it(self) -> None:
+        named = 0
+        for path in (ROOT.parent / "uphill_lamp").rglob("*.py"):
+            for page, heading in re.findall(r"docs/method/(\w+\.md)(?:, \"([^\"]+)\")?", path.read_text()):
+                text = (METHOD / page).read_text()
+                self.assertIn(f"**{heading}" if heading else "# ", text, f"{path.name}: {page} {heading}")
+                named += 1
+        self.assertGreater(named, 25)

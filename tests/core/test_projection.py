@@ -24,7 +24,7 @@ tilts = st.floats(-60, 60)
 
 
 class Lens(TestCase):
-    def test_the_handbook_s_check_value(self) -> None:
+    def test_a_lens_of_78_degrees(self) -> None:
         field = field_of_diagonal(78, 16 / 9)
         self.assertAlmostEqual(field.horizontal_deg, 70.43, places=2)
         self.assertAlmostEqual(field.vertical_deg, 43.31, places=2)

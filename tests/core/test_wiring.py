@@ -132,7 +132,7 @@ def _cheapest_by_trying(device: Device, setup: Setup) -> float:
 
 
 class Faults(TestCase):
-    """Each fault of the handbook with its message."""
+    """Each fault of the chain with its message."""
 
     def test_the_wrong_ring_order_of_a_lapel_plug(self) -> None:
         plain = {

@@ -1,4 +1,4 @@
-"""Cautions in plain words, shown with the move that needs them (handbook 10)."""
+"""Cautions in plain words, shown with the move that needs them (docs/method/cautions.md)."""
 
 BOOKS = "Keep the pile low, broad and level, and leave the laptop's vents open."
 OWN_KEYS = "A raised laptop wants its own keyboard and mouse. Look up every so often; for long days follow your workplace's guidance."

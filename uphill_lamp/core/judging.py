@@ -1,4 +1,4 @@
-"""What a figure is worth: bands, utilities, findings with moves, area and whole scores (handbook 07, "Score")."""
+"""What a figure is worth: bands, utilities, findings with moves, area and whole scores (docs/method/score.md)."""
 
 from __future__ import annotations
 

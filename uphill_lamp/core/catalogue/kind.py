@@ -67,7 +67,7 @@ class Kind(BaseModel):
     def _known_cautions(cls, keys: tuple[str, ...]) -> tuple[str, ...]:
         for key in keys:
             if not isinstance(getattr(cautions, key.upper(), None), str):
-                raise ValueError(f"cautions of the handbook, such as clamp or cables; not {key[:40]!r}")
+                raise ValueError(f"cautions by their names, such as clamp or cables; not {key[:40]!r}")
         return keys
 
     def number(self, attribute: str, default: float = 0.0) -> float:

@@ -1,4 +1,4 @@
-"""Figures of Eyes: the angle between the lens and the faces looked at, and the notes (handbook 03)."""
+"""Figures of Eyes: the angle between the lens and the faces looked at, and the notes (docs/method/eyes.md)."""
 
 from __future__ import annotations
 

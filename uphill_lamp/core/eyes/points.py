@@ -1,4 +1,4 @@
-"""What the presenter looks at in a call, and how far each look misses the lens (handbook 03)."""
+"""What the presenter looks at in a call, and how far each look misses the lens (docs/method/eyes.md)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""How large a script must stand on a screen to be read, and how narrow so that the eyes do not run (handbook 03)."""
+"""How large a script must stand on a screen to be read, and how narrow so that the eyes do not run (docs/method/eyes.md)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A script to be read aloud: its blocks, its words, how long it takes (handbook 03)."""
+"""A script to be read aloud: its blocks, its words, how long it takes (docs/method/eyes.md)."""
 
 from __future__ import annotations
 

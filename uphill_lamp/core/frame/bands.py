@@ -1,4 +1,4 @@
-"""Wanted bands of Frame by school (handbook 02)."""
+"""Wanted bands of Frame by school (docs/method/frame.md)."""
 
 from __future__ import annotations
 

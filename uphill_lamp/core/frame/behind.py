@@ -1,4 +1,4 @@
-"""Slides on a screen behind the presenter: what the body hides of them, and whether their text reads (handbook 06)."""
+"""Slides on a screen behind the presenter: what the body hides of them, and whether their text reads (docs/method/frame.md)."""
 
 from __future__ import annotations
 

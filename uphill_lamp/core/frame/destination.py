@@ -1,4 +1,4 @@
-"""Where the picture ends up: bars, crops, slides beside it, and how large the face is there (handbook 02, 00 "Destinations")."""
+"""Where the picture ends up: bars, crops, slides beside it, and how large the face is there (docs/method/frame.md)."""
 
 from __future__ import annotations
 

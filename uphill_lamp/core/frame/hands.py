@@ -1,4 +1,4 @@
-"""The hands-on view: a camera down on the bench, and things held up to the lens (handbook 02)."""
+"""The hands-on view: a camera down on the bench, and things held up to the lens (docs/method/frame.md)."""
 
 from __future__ import annotations
 

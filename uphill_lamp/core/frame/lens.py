@@ -1,4 +1,4 @@
-"""The lens in this room: what it takes in, what is sharp, how much detail and noise there is (handbook 02)."""
+"""The lens in this room: what it takes in, what is sharp, how much detail and noise there is (docs/method/frame.md)."""
 
 from __future__ import annotations
 

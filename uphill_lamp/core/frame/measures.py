@@ -1,4 +1,4 @@
-"""Figures of Frame: what the projection says of the face (handbook 02)."""
+"""Figures of Frame: what the projection says of the face (docs/method/frame.md)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Answers of Frame: how high, how tilted, how far (handbook 02, "Solvers").
+"""Answers of Frame: how high, how tilted, how far (docs/method/frame.md, "Solvers").
 
 The closed forms hold on the lens axis at small tilt; scene.aiming starts from them and finds the root in the projection.
 """

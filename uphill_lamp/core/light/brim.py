@@ -1,4 +1,4 @@
-"""A hat's brim: it cuts off from the face what comes from above its edge (handbook 04)."""
+"""A hat's brim: it cuts off from the face what comes from above its edge (docs/method/light.md)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Colour of white light: chromaticity of a source, mixtures by illuminance, colour temperature and tint (handbook 04, "Mixing colours").
+"""Colour of white light: chromaticity of a source, mixtures by illuminance, colour temperature and tint (docs/method/light.md, "Colour").
 
 Whites below 4000 K lie on the Planckian locus, from 4000 K on the CIE daylight locus (CIE 15). Colour temperature and Duv by
 Y. Ohno, "Practical use and calculation of CCT and Duv", LEUKOS 10 (2014): triangular solution on a table of the locus.

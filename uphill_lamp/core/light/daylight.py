@@ -1,4 +1,4 @@
-"""Daylight: how bright the sky is in each direction, and the sun (handbook 04, "Sources").
+"""Daylight: how bright the sky is in each direction, and the sun (docs/method/light.md, "Sources").
 
 Horizontal illuminance after IES daylight availability, spread over the sky after ISO 15469/CIE S 011 (types 1, 7, 12).
 """
@@ -24,7 +24,7 @@ LEAST_SUN_DEG = 0.5  # lower than this a sun's disc is spent on the horizon
 
 
 def sky_illuminances_lx(sun_deg: Vector, sky: str) -> Vector:
-    """Horizontal illuminances from the sky without the sun, shape (T,) [lx]; twilight as handbook 04.
+    """Horizontal illuminances from the sky without the sun, shape (T,) [lx]; twilight as docs/method/light.md says.
 
     Args:
         sun_deg: apparent elevations of the sun, shape (T,) [deg].

@@ -25,7 +25,7 @@ from uphill_lamp.core.scene.vectors import UP
 BRIM_FINENESS = 8
 SHEET_FINENESS = 3
 DESK_FINENESS = 4
-LEAST_LX = 0.1  # ratios take no illuminance below this (handbook 04)
+LEAST_LX = 0.1  # ratios take no illuminance below this (docs/method/light.md)
 
 _ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
 # name: place (forward, left, up of the eyes) [m], normal in the same axes

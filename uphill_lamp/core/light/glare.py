@@ -1,4 +1,4 @@
-"""Sources mirrored in spectacle lenses (handbook 04, "Glare in glasses")."""
+"""Sources mirrored in spectacle lenses (docs/method/light.md, "Glare")."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The light that leads on the face: where it comes from, how large it is seen, and whose it is (handbook 04: softness, key height)."""
+"""The light that leads on the face: where it comes from, how large it is seen, and whose it is (docs/method/light.md)."""
 
 from __future__ import annotations
 

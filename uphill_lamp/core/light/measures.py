@@ -1,4 +1,4 @@
-"""Figures of Light (handbook 04, the table)."""
+"""Figures of Light (docs/method/light.md)."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ WEIGHTS = {
 }
 MOST_LX = 5000.0
 OUTER_LX = 20000.0
-# "filled", a main light near the lens with a weaker one further round, lies between even and shaped; the handbook names it without figures.
+# "filled", a main light near the lens with a weaker one further round, lies between even and shaped; its limits are working values.
 SIDES = {
     "even": Band(None, 0.5, None, 1.5),
     "filled": Band(None, 0.9, None, 1.8),

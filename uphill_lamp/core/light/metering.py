@@ -1,4 +1,4 @@
-"""Exposure: what the camera makes of everything in view (handbook 04, "Exposure")."""
+"""Exposure: what the camera makes of everything in view (docs/method/light.md, "Exposure")."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the light on face and backdrop is made of: colour, tint, rendering, and how much of it flickers (handbook 04)."""
+"""What the light on face and backdrop is made of: colour, tint, rendering, and how much of it flickers (docs/method/light.md)."""
 
 from __future__ import annotations
 

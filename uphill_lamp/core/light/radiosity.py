@@ -1,4 +1,4 @@
-"""Light that walls, floor and ceiling throw back and forth: radiosity of a box room's diffuse patches (handbook 04).
+"""Light that walls, floor and ceiling throw back and forth: radiosity of a box room's diffuse patches (docs/method/light.md).
 
 B = rho (E + F B), solved once for a room; a lamp that moves is a product with the solution. The first bounce is taken from the
 fine grid on which each patch is lit, the further ones from whole patches.

@@ -1,4 +1,4 @@
-"""Lamps and screens, and what each throws on a place (handbook 04, "Sources"). Nothing here blocks anything else."""
+"""Lamps and screens, and what each throws on a place (docs/method/light.md, "Sources"). Nothing here blocks anything else."""
 
 from __future__ import annotations
 

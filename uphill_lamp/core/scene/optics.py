@@ -1,4 +1,4 @@
-"""What a lens does with distance: focal length, depth of field, blur (handbook 02)."""
+"""What a lens does with distance: focal length, depth of field, blur (docs/method/frame.md)."""
 
 from __future__ import annotations
 

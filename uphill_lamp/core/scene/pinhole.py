@@ -35,7 +35,7 @@ class Field:
 
 
 def field_of_diagonal(diagonal_deg: float, aspect: float) -> Field:
-    """Field of a lens by its angle across the diagonal (handbook 02): w = tan(D/2)*a/sqrt(a^2+1).
+    """Field of a lens by its angle across the diagonal (docs/method/frame.md): w = tan(D/2)*a/sqrt(a^2+1).
 
     Args:
         diagonal_deg: angle from corner to corner, 0-180 [deg].

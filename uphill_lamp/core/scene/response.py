@@ -1,4 +1,4 @@
-"""The camera's response: how much light it needs for a clean picture (handbook 02, "Noise from the dark")."""
+"""The camera's response: how much light it needs for a clean picture (docs/method/frame.md, "Light a camera needs")."""
 
 from __future__ import annotations
 

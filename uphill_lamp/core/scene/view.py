@@ -28,7 +28,7 @@ from uphill_lamp.core.scene.placing import (
 from uphill_lamp.core.scene.vectors import vector
 
 FloatArray = NDArray[np.floating[Any]]
-REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (handbook 04)
+REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (docs/method/light.md)
 HAIR_REFLECTANCE = 0.08
 HOUSING_REFLECTANCE = 0.04  # of a screen's back
 LAMP_RADIUS_M = 0.045

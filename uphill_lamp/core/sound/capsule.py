@@ -1,4 +1,4 @@
-"""What reaches the capsule: voice direct and reverberant, noise, the far side's own voice (handbook 05)."""
+"""What reaches the capsule: voice direct and reverberant, noise, the far side's own voice (docs/method/sound.md)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Figures of Sound (handbook 05)."""
+"""Figures of Sound (docs/method/sound.md)."""
 
 from __future__ import annotations
 

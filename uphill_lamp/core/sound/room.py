@@ -1,4 +1,4 @@
-"""The room as statistics sees it: absorption, reverberation time, critical distance (handbook 05)."""
+"""The room as statistics sees it: absorption, reverberation time, critical distance (docs/method/sound.md)."""
 
 from __future__ import annotations
 

@@ -54,7 +54,7 @@ def through_stand_db_a(microphone: Microphone) -> float:
 def nearness_gain_db(pattern_p: float, distance_m: float, off_axis_deg: float, frequencies_hz: FloatArray) -> FloatArray:
     """How much nearness raises each octave of a directional capsule, against the same capsule far away [dB].
 
-    20 lg |a + b cos (1 + 1/(jkr))| / |a + b cos|, for a + b = 1 (handbook 05).
+    20 lg |a + b cos (1 + 1/(jkr))| / |a + b cos|, for a + b = 1 (docs/method/sound.md).
     """
     turned = (1 - pattern_p) * np.cos(np.radians(off_axis_deg))
     away = 2 * np.pi * frequencies_hz / 343.0 * max(distance_m, 1e-3)
