@@ -17,13 +17,13 @@ from uphill_lamp.core.sound.turning import losses_of
 # How much each figure counts in Sound. Heaviest is being understood at all.
 WEIGHTS = {
     "sound.sti": (3.0, "it says how much of each word arrives"),
-    "sound.snr": (2.0, "noise tires whoever listens for an hour"),
+    "sound.snr": (3.0, "noise tires whoever listens for an hour"),
     "sound.echo": (2.0, "who hears himself stops speaking"),
-    "sound.direct_to_reverberant": (1.5, "a voice from afar; clarity holds part of it already"),
+    "sound.direct_to_reverberant": (2.0, "a voice from afar; clarity holds part of it already"),
     "sound.touch": (1.0, "typing and knocks come and go"),
     "sound.turn": (1.0, "a voice that fades at each look aside"),
-    "sound.gain": (1.0, "too quiet, or hiss turned up with the voice"),
-    "sound.pops": (0.5, "a thump now and then"),
+    "sound.gain": (2.0, "too quiet, or hiss turned up with the voice"),
+    "sound.pops": (1.0, "a thump now and then"),
 }
 STI = Band(0.75, None, 0.45, None)
 SNR = Band(30, None, 10, None)
