@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from uphill_lamp.core.arrays import FloatArray
+
 Field = Callable[[FloatArray], FloatArray]
 Place = tuple[float, float, float]
 

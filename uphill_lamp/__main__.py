@@ -28,7 +28,6 @@ def main(arguments: list[str] | None = None) -> int:
     demo.add_argument(
         "--private", action="store_true", help="let only those in who have the printed address: for a machine that others use too"
     )
-    commands.add_parser("bench", help="measure the app's speed")
     look = commands.add_parser("appraise", help="appraise a setup file")
     look.add_argument("file", type=Path)
     look.add_argument("--json", action="store_true", help="print the whole appraisal as JSON")
@@ -50,10 +49,6 @@ def main(arguments: list[str] | None = None) -> int:
         if (options.apply is None) != (options.output is None):
             parser.error("--apply MOVE-ID and --output F go together")
         return _appraise(options)
-    if options.command == "bench":
-        from uphill_lamp.web import benchmark
-
-        return benchmark.run()
     from uphill_lamp.web import running
 
     return running.demo(options.port, browser=not options.no_browser, private=options.private)

@@ -138,7 +138,6 @@ class Prompter(TestCase):
         self.assertGreaterEqual(size.half_width_deg, 1.49)
         smaller = prompter_size(setup, setup.screens[0], comfortable=False)
         self.assertAlmostEqual(smaller.font_px, size.font_px * math.tan(math.radians(1 / 3)) / math.tan(math.radians(0.5)), places=3)
-        self.assertAlmostEqual(size.lines_a_minute(130), 130 / size.words_a_line)
         glass = put(
             demo("room-that-works"), preferences__budget=100.0, screens__monitor__windows=[shown("call", 760, 0), shown("notes", 0, 780)]
         )

@@ -116,8 +116,8 @@ class Solvers(TestCase):
 
     @given(st.floats(-20, 20), st.floats(0.2, 0.6), st.floats(0.3, 0.7))
     def test_a_tilt_puts_the_eyes_on_their_line(self, elevation: float, line: float, half_height: float) -> None:
-        tilt = solvers.tilt_for_eye_line_deg(elevation, line, half_height)
         eyes = direction(0, elevation)
+        tilt = aiming._tilt_near_deg(eyes, line, Field(1, half_height))
         self.assertAlmostEqual(Pinhole.posed(np.zeros(3), 0, tilt, 0, Field(1, half_height)).project(eyes)[1], line, places=6)
 
     @given(st.floats(0.3, 0.7), st.floats(0.25, 0.5), st.floats(-8, 8), st.floats(-0.3, 0.3), st.floats(-0.4, 0.3))

@@ -8,12 +8,11 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch
 
-FloatArray = NDArray[np.floating[Any]]
 Severity = Literal["grave", "clear", "slight"]
 CostKind = Literal["free", "owned", "buy"]
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room
@@ -14,7 +15,7 @@ from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, heard_by, speech_octaves_db
 from uphill_lamp.core.sound.room import side_absorption
 from uphill_lamp.core.sound.touch import nearness_gain_db
-from uphill_lamp.listening.bands import CENTRES_HZ, SAMPLE_HZ, FloatArray, handy, split, weighted
+from uphill_lamp.listening.bands import CENTRES_HZ, SAMPLE_HZ, handy, split, weighted
 
 SOUND_M_S = 343.0
 IMAGES = 25  # reflections followed one by one; beyond them the room only dies away

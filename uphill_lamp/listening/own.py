@@ -7,9 +7,10 @@ from math import gcd
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
-from uphill_lamp.listening.bands import SAMPLE_HZ, FloatArray
+from uphill_lamp.listening.bands import SAMPLE_HZ
 
 MOST_BYTES = 12_000_000
 LONGEST_S, SHORTEST_S = 12.0, 1.0  # so much of the beginning is used

@@ -12,7 +12,7 @@ from django.urls import path
 from uphill_lamp.web import heavy
 
 LIGHT = {
-    f"uphill_lamp.web.{module}" for module in ("bench.cards", "setups.listing", "help.views")
+    f"uphill_lamp.web.{module}" for module in ("bench.drawn", "setups.listing", "help.views")
 }  # what they ask for they load themselves
 
 
@@ -48,7 +48,7 @@ quickstart = Late("quickstart.views")
 setups = Late("setups.views")
 steps = Late("steps.views")
 wiring = Late("wiring.views")
-cards = Late("bench.cards")
+drawn = Late("bench.drawn")
 listing = Late("setups.listing")
 
 urlpatterns = [
@@ -108,7 +108,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/<slug:stage>/findings/", bench.findings, name="findings"),
     path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
     path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
-    path("picture/<str:digest>/<int:width>.jpg", cards.picture, name="picture"),
+    path("picture/<str:digest>/<int:width>.jpg", drawn.picture, name="picture"),
     path("picture/<str:digest>/levels.jpg", pictures.levels, name="levels"),
     path("picture/<str:digest>/picture.png", pictures.png, name="picture-png"),
     path("picture/<str:digest>/after/<str:move>.jpg", pictures.after, name="picture-after"),

@@ -1,4 +1,7 @@
-"""Which catalogue is meant by whatever is worked out inside: told once, around the work. Nothing is imported for it."""
+"""Which catalogue is meant by whatever is worked out inside: told once, around the work.
+
+Nothing is imported for it, not even the type: the catalogue asks here which one it is.
+"""
 
 from __future__ import annotations
 
@@ -6,21 +9,18 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from functools import cache
-from typing import TYPE_CHECKING
+from typing import Any
 
-if TYPE_CHECKING:
-    from uphill_lamp.core.catalogue.prices import Catalogue
-
-_meant: ContextVar[Callable[[], Catalogue] | None] = ContextVar("catalogue", default=None)
+_meant: ContextVar[Callable[[], Any] | None] = ContextVar("catalogue", default=None)
 
 
-def meant() -> Callable[[], Catalogue] | None:
+def meant() -> Callable[[], Any] | None:
     """What gives the catalogue that was told; None if none was."""
     return _meant.get()
 
 
 @contextmanager
-def using(told: Catalogue | Callable[[], Catalogue]) -> Iterator[None]:
+def using(told: Any) -> Iterator[None]:
     """Work done inside asks this catalogue; one that has to be looked up first is looked up once, when it is asked."""
     token = _meant.set(cache(told) if callable(told) else lambda: told)
     try:

@@ -8,7 +8,6 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 Origin = Literal["assumed", "entered", "measured"]
-Surface = Literal["floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1"]
 Wall = Literal["wall_x0", "wall_x1", "wall_y0", "wall_y1"]
 
 # Marks that turn the direction of text round or hide in it: they could make a name read as something else.

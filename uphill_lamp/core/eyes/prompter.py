@@ -16,7 +16,6 @@ NARROW_DEG, WIDE_DEG = 1.5, 3.0  # half-width of the column: eyes at rest, and a
 X_HEIGHT_OF_FONT = 0.486  # Source Sans 3, the face that ships
 WORD_OF_FONT = 2.9  # an English word with its space against the size of the type (working value)
 LEAST_WORDS = 2.5  # fewer words a line than this do not read
-LINE_HEIGHT = 1.35
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,10 +29,6 @@ class PrompterSize:
     half_width_deg: float
     words_a_line: float
     off_lens_deg: float
-
-    def lines_a_minute(self, words_a_minute: float) -> float:
-        """How many lines pass in a minute at a reading speed [1/min]."""
-        return words_a_minute / self.words_a_line
 
 
 def x_height_m(distance_m: float, arcmin: float) -> float:

@@ -5,14 +5,7 @@ The closed forms hold on the lens axis at small tilt; scene.aiming starts from t
 
 from __future__ import annotations
 
-import math
-
 from uphill_lamp.core.document.setup import Setup
-
-
-def tilt_for_eye_line_deg(eyes_elevation_deg: float, eye_line: float, half_height: float) -> float:
-    """Tilt that puts eyes at an elevation on a share of the picture from the top, on the axis [deg]."""
-    return eyes_elevation_deg - math.degrees(math.atan((0.5 - eye_line) * 2 * half_height))
 
 
 def distance_for_head_share_m(head_m: float, head_share: float, half_height: float) -> float:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.light.sources import FloatArray
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import UP
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.light.daylight import GROUND_REFLECTANCE, sky_scale
@@ -21,7 +22,7 @@ from uphill_lamp.core.light.falling import face_points, past_brim, seen_by_face
 from uphill_lamp.core.light.patches import COARSE, FINE, Grid
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.light.sky_types import SkyType
-from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import hemisphere
 from uphill_lamp.core.scene.placing import Pane, face_of, window_pane
 from uphill_lamp.core.scene.vectors import direction

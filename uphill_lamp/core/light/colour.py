@@ -9,12 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from uphill_lamp.core.arrays import FloatArray
+
 DAYLIGHT_FROM_K = 4000.0
 _TABLE = Path(__file__).parent / "planckian.csv"  # tests/core/make_planckian.py makes it
 

@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import WANTING, Band
 from uphill_lamp.core.light.coefficients import Coefficients, coefficients_of, ground_cd_m2
@@ -20,7 +21,6 @@ from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling, falli
 from uphill_lamp.core.light.measures import DIRECT_SUN, SEPARATION, SIDES, SUNNED, level_band
 from uphill_lamp.core.light.sight import sight_of
 from uphill_lamp.core.light.sky_types import SKIES
-from uphill_lamp.core.light.sources import FloatArray
 from uphill_lamp.core.light.windows import sources_of
 from uphill_lamp.core.scene.response import light_need
 from uphill_lamp.core.scene.sun import sun_positions_deg

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.surroundings import Desk
-from uphill_lamp.core.light.sources import FloatArray
 from uphill_lamp.core.scene.placing import Pane, desk_pane
 from uphill_lamp.core.scene.vectors import UP
 

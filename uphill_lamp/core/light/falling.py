@@ -10,13 +10,14 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.light.colour import cct_and_duv, mixed_uv, white_uv
 from uphill_lamp.core.light.desk import Top, top_of
 from uphill_lamp.core.light.patches import FINE, Patches
 from uphill_lamp.core.light.radiosity import Enclosure, enclosure_of
-from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import Source, SunBeam, sources_of
 from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import Face, face_of, reflector_pane

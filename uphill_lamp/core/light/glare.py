@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.sources import AreaSource, FloatArray, PointSource
+from uphill_lamp.core.light.sources import AreaSource, PointSource
 from uphill_lamp.core.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.placing import Face, camera_pose, face_of
 from uphill_lamp.core.scene.vectors import UP, Vector

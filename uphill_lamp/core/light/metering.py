@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.light.falling import LEAST_LX, Falling
 from uphill_lamp.core.light.sight import Sight, sight_of
-from uphill_lamp.core.light.sources import FloatArray
 from uphill_lamp.core.scene.response import GREY_CARD
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 

@@ -7,7 +7,8 @@ from functools import cached_property
 
 import numpy as np
 
-from uphill_lamp.core.light.colour import FloatArray, cct_and_duv, mired, mixed_uv, white_uv
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.light.colour import cct_and_duv, mired, mixed_uv, white_uv
 from uphill_lamp.core.light.falling import FACE_POINTS, LEAST_LX, Falling
 from uphill_lamp.core.light.metering import Metered
 from uphill_lamp.core.light.windows import Source

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from uphill_lamp.core.light.sources import FloatArray
+from uphill_lamp.core.arrays import FloatArray
 
 PATCH_M = 0.6  # the sides of the room are cut into whole patches of about this
 MOST_A_SIDE = 9

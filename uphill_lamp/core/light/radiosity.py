@@ -13,9 +13,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.surroundings import Room
 from uphill_lamp.core.light.patches import COARSE, FINE, SURFACES, Grid, Patches, patches_of
-from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.placing import WALLS
 from uphill_lamp.core.scene.view import surface_reflectance

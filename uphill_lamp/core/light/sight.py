@@ -8,11 +8,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.radiosity import Spots
-from uphill_lamp.core.light.sources import AreaSource, FloatArray
+from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.scene.kept import Kept
 from uphill_lamp.core.scene.placing import pinhole_of
 from uphill_lamp.core.scene.vectors import vector

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Light, Photometry, Screen
 from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
 
-FloatArray = NDArray[np.floating[Any]]
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
 
 

@@ -7,10 +7,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room, Window
 from uphill_lamp.core.light.daylight import SUN_CCT_K, Sky, sky_over
-from uphill_lamp.core.light.sources import AreaSource, FloatArray, PointSource, lamp_source, screen_source
+from uphill_lamp.core.light.sources import AreaSource, PointSource, lamp_source, screen_source
 from uphill_lamp.core.scene.placing import Pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector
 

@@ -1,6 +1,6 @@
 """Aiming a lens: the tilt, turn or lid that puts a place on a wanted spot of the picture.
 
-The closed forms of frame.solvers hold on the lens axis; these find the root in the projection itself.
+Closed forms hold on the lens axis alone; these find the root in the projection itself.
 """
 
 from __future__ import annotations

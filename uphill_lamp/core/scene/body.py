@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import UP
-
-FloatArray = NDArray[np.floating[Any]]
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,21 +4,13 @@ from __future__ import annotations
 
 from datetime import datetime
 from functools import lru_cache
-from typing import Any
 from zoneinfo import ZoneInfo
 
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.surroundings import Place
-
-FloatArray = NDArray[np.floating[Any]]
-
-
-def sun_elevation_deg(place: Place) -> float:
-    """Apparent elevation of the sun at the call, refraction included [deg]; a time that a clock change skips or
-    repeats is read as the first of the two."""
-    return sun_position_deg(place)[0]
 
 
 @lru_cache(maxsize=512)

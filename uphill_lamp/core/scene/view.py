@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
@@ -27,7 +27,6 @@ from uphill_lamp.core.scene.placing import (
 )
 from uphill_lamp.core.scene.vectors import vector
 
-FloatArray = NDArray[np.floating[Any]]
 REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (docs/method/light.md)
 HAIR_REFLECTANCE = 0.08
 HOUSING_REFLECTANCE = 0.04  # of a screen's back

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
@@ -16,7 +17,6 @@ from uphill_lamp.core.scene.vectors import Vector, angle_between_deg, vector
 from uphill_lamp.core.sound import octaves, touch
 from uphill_lamp.core.sound.clarity import modulation_indices, transmission_index
 from uphill_lamp.core.sound.gain import Gain, gain_of
-from uphill_lamp.core.sound.octaves import FloatArray
 from uphill_lamp.core.sound.room import RoomSound, room_sound
 
 PATTERN_P = {"omni": 1.0, "subcardioid": 0.7, "cardioid": 0.5, "supercardioid": 0.366, "figure_eight": 0.0}

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from uphill_lamp.core.sound.octaves import FloatArray
+from uphill_lamp.core.arrays import FloatArray
 
 MODULATION_HZ = np.array([0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0, 12.5])
 # Weight of each octave, and of what neighbours tell twice, by voice; each less the other is 1.

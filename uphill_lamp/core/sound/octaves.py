@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from uphill_lamp.core.arrays import FloatArray
 
 A_WEIGHTS_DB = np.array([-16.1, -8.6, -3.2, 0.0, 1.2, 1.0, -1.1])
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.finishes import FINISHES, FURNISHINGS, GLASS
 from uphill_lamp.core.document.surroundings import OwnFinish, Room
-from uphill_lamp.core.sound.octaves import FloatArray
 
 SABINE = 0.161  # s/m
 CRITICAL = 0.0032  # rc^2 = 0.0032 V/T for a source and a microphone that favour no direction

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.vectors import Vector, direction, vector
-from uphill_lamp.core.sound.octaves import FloatArray
 
 # Working values, ours: a keyboard at 1 m, and a finger on glass [dB(A)].
 KEYS_DB_A, GLASS_DB_A = 46.0, 30.0
 KEYS_SHAPE_DB = np.array([-14.0, -8.0, -4.0, 0.0, 0.0, -3.0, -9.0])
 # What hands and keys send up each kind of stand, as loud as sound of so much at the capsule would be, working values [dB(A)].
 THROUGH_STAND_DB_A = {"device": 48.0, "desk_stand": 50.0, "boom_arm": 40.0, "floor_stand": 28.0, "body": 30.0}
-KNOCK_SHAPE_DB = np.array([0.0, -2.0, -8.0, -14.0, -20.0, -28.0, -36.0])
 DAMPED_DB = 12.0  # less through something soft under the stand, or a cradle
 KEYS_BEFORE_LIPS_M, KEYS_BEFORE_HINGE_M, KEYS_HIGH_M = 0.35, 0.13, 0.02
 POP_NONE_M, POP_WORST_M, POP_NONE_DEG = 0.12, 0.03, 20.0

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import Face, face_of, microphone_axis, microphone_place
@@ -13,7 +14,6 @@ from uphill_lamp.core.scene.vectors import Vector, direction, right_of
 from uphill_lamp.core.sound import octaves
 from uphill_lamp.core.sound.capsule import NEAREST_MOUTH_M, PATTERN_P, Heard, noise_at, speech_octaves_db
 from uphill_lamp.core.sound.clarity import modulation_indices, transmission_index
-from uphill_lamp.core.sound.octaves import FloatArray
 
 NECK_BACK_M = 0.085  # a head turns about an axis so far behind the eyes
 LEAN_M = 0.2

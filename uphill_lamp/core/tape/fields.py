@@ -2,54 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
 
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch, applied, replace, value_at
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.handling import thing_at
+from uphill_lamp.core.tape import things, whole
+from uphill_lamp.core.tape.field import Choices, Measured
 from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of, written
+from uphill_lamp.core.tape.words import where
 
 # How far a figure may come out from what was typed: places are kept to the millimetre.
 SLACK: dict[str, float] = {"length": 0.002, "angle": 0.6}
 WIDE_WORDS = 11
-Choices = tuple[tuple[str, str], ...]
-Value = float | str | bool
-
-
-@dataclass(frozen=True)
-class Measured:
-    """How one value of a thing is read off the setup and put into it.
-
-    ``get`` gives metres, degrees, a share, a number, a key or a truth; ``put`` the patch for a wished value.
-    """
-
-    key: str
-    label: str
-    quantity: Quantity
-    get: Callable[[Setup], float | str | bool]
-    put: Callable[[Setup, float | str | bool], Patch]
-    low: float = 0.0
-    high: float = 0.0
-    paths: tuple[str, ...] = ()
-    choices: Choices = ()
-    plain_unit: str = ""
-    about: str = ""
-
-
-def value_field(
-    key: str, label: str, quantity: Any, path: str, get: Callable[[Setup], Value], low: float = 0, high: float = 0, **more: Any
-) -> Measured:
-    """A field that is one value of the document as it is."""
-    return Measured(key, label, quantity, get, lambda setup, value: (replace(path, value),), low, high, (path,), **more)
-
-
-def choice_field(key: str, label: str, path: str, get: Callable[[Setup], Value], choices: Choices, **more: Any) -> Measured:
-    """A field that is one of a few values of the document."""
-    return Measured(key, label, "choice", get, lambda setup, value: (replace(path, value),), paths=(path,), choices=choices, **more)
 
 
 @dataclass(frozen=True)
@@ -78,8 +45,6 @@ def measured_of(setup: Setup, thing: str) -> tuple[Measured, ...]:
     Raises:
         Refused: if there is no such thing.
     """
-    from uphill_lamp.core.tape import things, whole  # they build on this module
-
     if not thing:
         return whole.of_setup(setup)
     if thing in ("presenter", "desk"):
@@ -187,6 +152,4 @@ def name_of(setup: Setup, thing: str) -> str:
 
 def words_of(setup: Setup, thing: str) -> str:
     """Where a thing is, said the way a person would."""
-    from uphill_lamp.core.tape.words import where  # it builds on the same scene
-
     return where(setup, thing)

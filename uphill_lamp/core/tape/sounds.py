@@ -13,7 +13,7 @@ from uphill_lamp.core.document.surroundings import Noise
 from uphill_lamp.core.scene.handling import moved, root_of
 from uphill_lamp.core.scene.placing import face_of, microphone_place
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.core.tape.fields import Choices, Measured, Value, choice_field, value_field
+from uphill_lamp.core.tape.field import Choices, Measured, Value, choice_field, value_field
 
 PATTERNS: Choices = (
     ("omni", "all round"), ("subcardioid", "wide in front"), ("cardioid", "front"), ("supercardioid", "narrow in front"),

@@ -16,7 +16,7 @@ from uphill_lamp.core.document.surroundings import BackdropThing, Window
 from uphill_lamp.core.scene.handling import moved, root_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of
 from uphill_lamp.core.scene.vectors import UP, Vector, angle_between_deg, direction, vector, wrapped_deg, yaw_tilt_deg
-from uphill_lamp.core.tape.fields import Choices, Measured, Value, choice_field, value_field
+from uphill_lamp.core.tape.field import Choices, Measured, Value, choice_field, value_field
 from uphill_lamp.core.tape.sounds import of_microphone, of_noise
 from uphill_lamp.core.tape.words import aside_deg
 

@@ -11,7 +11,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.placing import face_of, wall_behind_m
 from uphill_lamp.core.scene.vectors import UP, Vector, direction
-from uphill_lamp.core.tape.fields import Choices, Measured, Value, choice_field, value_field
+from uphill_lamp.core.tape.field import Choices, Measured, Value, choice_field, value_field
 
 DESTINATIONS: Choices = (
     ("call_tile", "a tile in a call"), ("webinar", "a webinar"), ("recorded_lesson", "a recorded lesson"), ("vertical_clip", "an upright clip"),

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane, desk_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
@@ -17,7 +17,6 @@ from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.shadows import spread
 
-FloatArray = NDArray[np.floating[Any]]
 SURFACES = ("wall_x0", "wall_x1", "wall_y0", "wall_y1", "floor", "ceiling")  # two to an axis, the one at nought first
 IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 

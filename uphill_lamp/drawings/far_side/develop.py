@@ -7,6 +7,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.metering import Metered
@@ -14,7 +15,7 @@ from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.response import signal_to_noise
-from uphill_lamp.drawings.far_side.colour import LUMA, MIDTONE, FloatArray, tone_table, white_rgb
+from uphill_lamp.drawings.far_side.colour import LUMA, MIDTONE, tone_table, white_rgb
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.shadows import spread
 

@@ -6,12 +6,10 @@ Lengths are metres from the middle of the eyes: ``y`` to the presenter's left, `
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from uphill_lamp.core.arrays import FloatArray
 
 HALF_WIDTH_M, TOP_M, FOOT_M = 0.08, 0.12, -0.12
 COLUMNS, ROWS = 320, 480

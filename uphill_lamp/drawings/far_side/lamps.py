@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.sources import AreaSource, lamp_source
@@ -15,7 +16,7 @@ from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 from uphill_lamp.drawings.far_side.cast import lens_rows
-from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
+from uphill_lamp.drawings.far_side.colour import white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.figure.compiled import compiled
 

@@ -8,9 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.drawings.far_side import lamps
-from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray
+from uphill_lamp.drawings.far_side.colour import LUMA
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.person import body_luminance, falls_on
 from uphill_lamp.drawings.far_side.render import Picture, away_m, shot_of

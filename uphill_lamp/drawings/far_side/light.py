@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.radiosity import Spots
-from uphill_lamp.drawings.far_side.colour import FloatArray, white_rgb
+from uphill_lamp.drawings.far_side.colour import white_rgb
 
 
 @dataclass(frozen=True)

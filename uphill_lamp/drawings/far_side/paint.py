@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance
 
-FloatArray = NDArray[np.floating[Any]]
 Painted = tuple[FloatArray, NDArray[np.bool_]]  # albedo (N, 3), and whether the thing covers what is behind it (N,)
 
 CUT_OUT = ("clock", "plant")  # kinds that do not fill their rectangle

@@ -9,10 +9,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import Garment, Presenter
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.drawings.far_side.colour import FloatArray, hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
 from uphill_lamp.drawings.figure import fitted, shade
 from uphill_lamp.drawings.figure.lit import Stood, Thrown, together

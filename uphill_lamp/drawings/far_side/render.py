@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.metering import Metered
@@ -18,7 +19,6 @@ from uphill_lamp.core.scene.kept import Kept, held_bytes
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import develop, lamps
-from uphill_lamp.drawings.far_side.colour import FloatArray
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.person import FINE, PersonSeen, falls_on, person_luminance, person_seen

@@ -8,6 +8,7 @@ from functools import cached_property, partial
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.light.falling import Falling
@@ -20,7 +21,7 @@ from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import HOUSING_REFLECTANCE, surface_reflectance
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat, cast, flats_of
-from uphill_lamp.drawings.far_side.colour import LUMA, FloatArray, hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.colour import LUMA, hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.paint import painted
 from uphill_lamp.drawings.figure.compiled import compiled

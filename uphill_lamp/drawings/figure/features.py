@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from uphill_lamp.core.arrays import FloatArray
+
 Place = tuple[float, float, float]
 # Where on the presenter's left (and so on the right), how far it reaches, all in m from the middle of the eyes: forward, left, up.
 SPOTS: dict[str, tuple[Place, float]] = {

@@ -11,13 +11,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import HeadSize, Presenter
 from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M
 from uphill_lamp.drawings.figure.features import shaped
 from uphill_lamp.drawings.figure.parts import Part, bare_head, part
 from uphill_lamp.drawings.figure.shade import COLLAR
 
-FloatArray = NDArray[np.floating[Any]]
 SKIN, HAIR, COVER, CLOTH, HAT, FRAME = range(6)
 WOVEN = (CLOTH, COVER, HAT)
 LEGS = 6  # no kind of vertex: cloth is painted so from the hips down

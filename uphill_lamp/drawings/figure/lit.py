@@ -6,11 +6,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.light.sources import AreaSource, PointSource
 from uphill_lamp.core.light.windows import ClearWindow, Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
@@ -22,7 +21,6 @@ from uphill_lamp.drawings.figure.fitted import Figure
 from uphill_lamp.drawings.figure.gather import area_light
 from uphill_lamp.drawings.figure.shadows import BALLS, Body, Maps, maps_from, spread
 
-FloatArray = NDArray[np.floating[Any]]
 SUN_AWAY_M, SUN_RADIUS_M = 40.0, 0.19  # far enough for parallel light; the sun's disc is half a degree wide
 HEIGHTS_M = (-0.5, -0.2, 0.0, 0.12)  # against the eyes: between them the look of a window changes evenly
 WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4

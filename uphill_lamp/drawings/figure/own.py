@@ -6,15 +6,12 @@ the chin down, what is below it is the trunk. A path tracer's figures stand in t
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
-from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.drawings.figure.fitted import NECK_FOOT_M
 from uphill_lamp.drawings.figure.surround import DIRECTIONS, WHOLLY, Open, directions, gathered_from
 
-FloatArray = NDArray[np.floating[Any]]
 CELL_M, CELLS = 0.02, 3  # surroundings: a cube of so many cells a side
 CHIN_M, CHEST_M = -0.09, -0.45  # how far down from the eyes
 BELOW, LOOKS_UP = -0.25, np.array([0.5, 0.0, 0.85], np.float32)  # directions that fall more than this; the way a chest faces a chin

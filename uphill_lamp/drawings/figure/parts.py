@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from uphill_lamp.core.arrays import FloatArray
+
 PACKED = Path(__file__).with_name("parts.npz")  # made by sculpture/build.py
 STEP_M = 0.00006
 

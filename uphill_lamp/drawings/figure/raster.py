@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
-from numpy.typing import NDArray
 
 from uphill_lamp.drawings.figure.compiled import compiled
 
-FloatArray = NDArray[np.floating[Any]]
 NEAREST_M = np.float32(0.01)  # what is nearer to the eye point than this is left out
 HALF, ONE, TINY, SLANTED = (
     np.float32(0.5),

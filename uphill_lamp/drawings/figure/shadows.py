@@ -8,14 +8,13 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.drawings.figure.raster import depth_map, seen_through
 
-FloatArray = NDArray[np.floating[Any]]
 SIDE_PX, LIGHT_PX = (320, 192), (160, 96)  # of both maps; in drafts
 # Middles (forward, left, up of the eyes) and radii [m] of what each map takes in: the head finely, then all down to the waist.
 BALLS = (((-0.085, 0.0, -0.01), 0.19), ((-0.09, 0.0, -0.34), 0.66))

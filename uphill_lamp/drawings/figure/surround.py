@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.light.desk import Top
 from uphill_lamp.core.light.falling import Falling
 from uphill_lamp.core.light.patches import FINE, Patches
@@ -19,7 +20,6 @@ from uphill_lamp.drawings.figure.gather import between, gathered, near_light
 from uphill_lamp.drawings.figure.shadows import BALLS, maps_from, spread
 from uphill_lamp.drawings.figure.stored import stored
 
-FloatArray = NDArray[np.floating[Any]]
 BRIM_STEP_M = 0.04
 ASIDE_M, UP_M, DOWN_M = 0.06, 0.10, -0.25  # where else the room's light is gathered, so that near walls light a near cheek more
 FARTHEST_M = ((-0.12, -0.35), (0.12, 0.14))  # and how far aside and up that is carried on

@@ -9,11 +9,7 @@ import threading
 from pathlib import Path
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
-from django.views.decorators.http import require_GET
 
-from uphill_lamp.web import heavy
-from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.method import method
 
 CARD_PX, FULL_PX = 320, 640
@@ -22,19 +18,6 @@ MOST_BYTES = 64_000_000  # some two thousand pictures
 PRUNED_EVERY = 50
 _written = 0
 _lock = threading.Lock()
-
-
-@require_GET
-@by_method
-def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
-    """What they see of a document, by its digest: as it was drawn before, else drawn now."""
-    drawn = kept(digest, width)
-    if drawn is not None:
-        return HttpResponse(drawn, content_type="image/jpeg")
-    heavy.load()  # only where something has to be drawn
-    from uphill_lamp.web.bench import pictures
-
-    return pictures.picture(request, digest, width)
 
 
 def folder() -> Path:

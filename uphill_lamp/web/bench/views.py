@@ -25,6 +25,7 @@ from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.judged import remember
 from uphill_lamp.web.setups.models import Revision, Setup
+from uphill_lamp.web.setups.rows import setup_of
 
 DRAFT_WAIT_S = 0.3  # after that the page asks for the picture by its address
 
@@ -37,7 +38,7 @@ def _followed(stage: str) -> frozenset[str]:
 def _rows(setup_id: int, stage: str) -> tuple[Setup, Revision]:
     if page.bench_stage(stage) is None:
         raise Http404
-    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     return setup, setup.head
 

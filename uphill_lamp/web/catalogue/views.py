@@ -12,7 +12,7 @@ from urllib.parse import urlencode
 from django.core import signing
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 from pydantic import ValidationError
@@ -30,6 +30,7 @@ from uphill_lamp.web.catalogue.models import Entry
 from uphill_lamp.web.setups import flows as setups
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import STALE, setup_of
 
 ROLE_WORDS = {
     "support": "To stand things on", "arm": "Arms", "mount": "Stands and mounts", "bulb": "Bulbs", "lamp": "Lamps", "diffuser": "In front of a lamp", "sheet": "White sheets",
@@ -47,7 +48,7 @@ OWN_FIELDS = ("name", "role", "price", "currency", "attributes", "needs", "ports
 def _setup(setup_id: int | None) -> Setup | None:
     if setup_id is None:
         return None
-    return get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    return setup_of(setup_id)
 
 
 @require_GET
@@ -141,9 +142,7 @@ def owned(request: HttpRequest, setup_id: int) -> HttpResponse:
     try:
         setups.change(setup.pk, int(request.POST.get("parent") or 0), patch, words)
     except (setups.Stale, ValueError):
-        return _page(
-            request, setup, 409, fault="The setup has changed since this page was shown. This is how it stands now; nothing was done."
-        )
+        return _page(request, setup, 409, fault=STALE)
     except Refused as refused:
         return _page(request, setup, 422, fault=f"Not saved: {refused}")
     return _back(setup_id, words, entry)

@@ -7,7 +7,7 @@ from datetime import date, datetime
 from threading import Lock
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
@@ -18,7 +18,7 @@ from uphill_lamp.drawings.day import YEAR_LEGEND, clock_changes, day_curve, held
 from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups.documents import appraised
-from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import setup_of
 
 EARLIEST, LATEST = 1900, 2100  # as the document allows
 SKY_WORDS = {"clear": "Clear", "partly": "Some cloud", "overcast": "Overcast"}
@@ -39,14 +39,10 @@ def _room(digest: str, document: Document) -> DayRoom:
         return _rooms[digest]
 
 
-def _setup(setup_id: int) -> Setup:
-    return get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
-
-
 @require_GET
 def day(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The light of the call's own date and sky, or of others asked for."""
-    setup = _setup(setup_id)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
     document = appraisal.setup
@@ -101,7 +97,7 @@ def _told(light: Day) -> list[tuple[str, str]]:
 @by_method
 def year_sheet(request: HttpRequest, setup_id: int, digest: str, year: int, sky: str) -> HttpResponse:
     """A year by day and hour, for the setup as it stands: its digest is part of the address."""
-    setup = _setup(setup_id)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     known, appraisal = appraised(setup.head.document)
     if sky not in SKIES or known != digest or not EARLIEST <= year <= LATEST:

@@ -17,6 +17,7 @@ from uphill_lamp.core.document.reading import MOST_BYTES
 from uphill_lamp.core.light import ies
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import setup_of
 
 
 @require_http_methods(["GET", "POST"])
@@ -54,7 +55,7 @@ def export(request: HttpRequest, setup_id: int) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def photometry(request: HttpRequest, setup_id: int, light_id: str) -> HttpResponse:
     """A lamp's light as an IES file, or a measured one's put in its place; a file that is refused changes nothing."""
-    row = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id, head__isnull=False)
+    row = setup_of(setup_id)
     assert row.head is not None
     lamp = next((light for light in read_setup(row.head.document.encode()).lights if light.id == light_id), None)
     if lamp is None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from uphill_lamp.core.document import Refused
@@ -13,7 +13,7 @@ from uphill_lamp.drawings.hands import bench_picture
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
-from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import STALE, setup_of
 
 ORDINARY_THING_M = 0.08
 LEAST_M, MOST_M = 0.005, 1.0
@@ -22,7 +22,7 @@ LEAST_M, MOST_M = 0.005, 1.0
 @require_http_methods(["GET", "POST"])
 def hands_on(request: HttpRequest, setup_id: int) -> HttpResponse:
     """What the far side sees of hands and things; a move posted is made."""
-    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
     document, fault = appraisal.setup, ""
@@ -32,7 +32,7 @@ def hands_on(request: HttpRequest, setup_id: int) -> HttpResponse:
             if move is not None and request.POST.get("parent") == str(setup.head.pk):
                 flows.change(setup.pk, setup.head.pk, move.patch, move.title)
                 return redirect("hands", setup_id)
-            fault = "The setup has changed since this page was shown. This is how it stands now; nothing was done."
+            fault = STALE
         except (Refused, flows.Stale) as refused:
             fault = f"It does not fit: {refused}"
     units = document.preferences.units

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from uphill_lamp.core.document import Refused
@@ -18,7 +18,7 @@ from uphill_lamp.web.bench import page
 from uphill_lamp.web.microphones.hearing import key_of
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
-from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import STALE, setup_of
 
 SHOWN = ("sound.snr", "sound.direct_to_reverberant", "sound.touch", "sound.echo", "sound.turn", "sound.pops")
 
@@ -26,7 +26,7 @@ SHOWN = ("sound.snr", "sound.direct_to_reverberant", "sound.touch", "sound.echo"
 @require_http_methods(["GET", "POST"])
 def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Every microphone in this room; one posted is taken into use."""
-    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
     found, fault = candidates(appraisal.setup), ""
@@ -36,7 +36,7 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
             if wanted is not None and request.POST.get("parent") == str(setup.head.pk):
                 flows.change(setup.pk, setup.head.pk, wanted.use, f"Use: {wanted.name}")
                 return redirect("microphones", setup_id)
-            fault = "The setup has changed since this page was shown. This is how it stands now; nothing was done."
+            fault = STALE
         except (Refused, flows.Stale) as refused:
             fault = f"It does not fit: {refused}"
     threading.Thread(target=_warm, daemon=True).start()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
@@ -18,10 +18,7 @@ from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
-
-
-def _setup(setup_id: int) -> Setup:
-    return get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+from uphill_lamp.web.setups.rows import setup_of
 
 
 def _card(setup: Setup) -> dict[str, Any]:
@@ -36,7 +33,7 @@ def _card(setup: Setup) -> dict[str, Any]:
 @require_GET
 def place(request: HttpRequest, setup_id: int) -> HttpResponse:
     """All spots of the home, best first."""
-    return _shown(request, _setup(setup_id))
+    return _shown(request, setup_of(setup_id))
 
 
 def _shown(request: HttpRequest, setup: Setup, fault: str = "", name_fault: str = "", status: int = 200) -> HttpResponse:
@@ -55,7 +52,7 @@ def _shown(request: HttpRequest, setup: Setup, fault: str = "", name_fault: str 
 @posted("place", "setup_id")
 def add(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Another spot by its answers."""
-    setup = _setup(setup_id)
+    setup = setup_of(setup_id)
     name = request.POST.get("name", "").strip() or "Another place"
     try:
         made = flows.add_spot(setup, lambda document, free: spots.elsewhere(document, request.POST.dict(), free), name)
@@ -70,7 +67,7 @@ def add(request: HttpRequest, setup_id: int) -> HttpResponse:
 @posted("place", "setup_id")
 def posture(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The same spot standing, or sitting."""
-    setup = _setup(setup_id)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
     word = "standing" if appraisal.setup.presenter.posture == "sitting" else "sitting"
@@ -86,7 +83,7 @@ def posture(request: HttpRequest, setup_id: int) -> HttpResponse:
 @posted("place", "setup_id")
 def choose(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The spot to hold the calls at."""
-    setup = _setup(setup_id)
+    setup = setup_of(setup_id)
     flows.choose(setup)
     return redirect("place", setup.pk)
 
@@ -94,7 +91,7 @@ def choose(request: HttpRequest, setup_id: int) -> HttpResponse:
 @require_GET
 def compare(request: HttpRequest, setup_id: int, other_id: int) -> HttpResponse:
     """Two spots side by side, figure by figure."""
-    pair = [_card(_setup(setup_id)), _card(_setup(other_id))]
+    pair = [_card(setup_of(setup_id)), _card(setup_of(other_id))]
     for card in pair:
         card |= {"marks": marks(card["appraisal"].setup), "sway": differences.sway_words(card["appraisal"])}
     first, second = pair

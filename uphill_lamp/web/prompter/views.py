@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from uphill_lamp.core.appraisal import Appraisal
@@ -16,10 +16,11 @@ from uphill_lamp.core.eyes.prompter import prompter_size
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Script, Setup
+from uphill_lamp.web.setups.rows import setup_of
 
 
 def _kept(setup_id: int) -> tuple[Setup, Script, Appraisal]:
-    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
     return setup, Script.objects.filter(setup=setup).first() or Script(setup=setup), appraisal

@@ -11,7 +11,7 @@ from functools import wraps
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
@@ -33,6 +33,7 @@ from uphill_lamp.web.prints.styling import styled
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import STALE, setup_of
 from uphill_lamp.web.steps import page
 from uphill_lamp.web.steps.work import Job, job_for, reached
 
@@ -40,7 +41,7 @@ WAIT_S = 0.4  # a ladder that is ready so soon is shown at once
 
 
 def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
-    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     return setup, *appraised(setup.head.document)
 
@@ -115,9 +116,7 @@ def wish(request: HttpRequest, setup_id: int) -> HttpResponse:
         beside = field if field in typed else ""
         return _shown(request, setup_id, f"Not saved: {'type' if beside else 'expected'} {fault.expected}.", 422, typed, beside)
     except (flows.Stale, ValueError):
-        return _shown(
-            request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was done.", 409, typed
-        )
+        return _shown(request, setup_id, STALE, 409, typed)
     return redirect("steps", setup_id)
 
 
@@ -219,9 +218,7 @@ def do(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder)
     setup_id = setup.pk
     assert setup.head is not None
     if request.POST.get("parent") != str(setup.head.pk):
-        return _shown(
-            request, setup_id, "The setup has changed since this page was shown. This is how it stands now; nothing was done.", 409
-        )
+        return _shown(request, setup_id, STALE, 409)
     number = _number(ladder, request.POST.get("rung", ""))
     rung = ladder.rungs[number]
     patch = tuple(operation for action in rung.chosen for operation in action.patch)

@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal import Appraisal
@@ -27,6 +27,7 @@ from uphill_lamp.web.prints.styling import styled
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import setup_of
 from uphill_lamp.web.steps.views import with_steps
 
 MOST_M = 50.0
@@ -34,7 +35,7 @@ PRINT_PX = 640
 
 
 def _rows(setup_id: int) -> tuple[Setup, str, Appraisal]:
-    setup = get_object_or_404(Setup.objects.select_related("head", "home"), pk=setup_id, head__isnull=False)
+    setup = setup_of(setup_id)
     assert setup.head is not None
     return setup, *appraised(setup.head.document)
 
