@@ -173,10 +173,12 @@ def _fitting(head: HeadSize, kind: NDArray[np.uint8], face: str) -> Fitting:
     wide = head.shoulders_m / SCULPTED.shoulders_m
     worn_on_head = np.isin(kind, (HAIR, HAT, FRAME))
 
-    skin = (kind == SKIN)[:, None]
+    skin = kind == SKIN
 
     def fits(places: FloatArray) -> FloatArray:
-        x, y, z = np.where(skin, shaped(places, face), places).T
+        formed = places.astype(float)
+        formed[skin] = shaped(places[skin], face)
+        x, y, z = formed.T
         head_share = np.where(worn_on_head, 1.0, _eased((z - NECK_FOOT_M) / (HEAD_FOOT_M - NECK_FOOT_M)))
         out = np.abs(y)
         on_head = np.interp(out, y_from, y_to)
