@@ -61,7 +61,7 @@ FAULTS = (
     Fault("the mean becomes arithmetic", "core/judging.py", "reciprocals = reciprocals + weight / (0.1 + 0.9 * utility)", "reciprocals = reciprocals + weight * (1.1 - utility)", "tests.core.test_areas"),
     Fault("findings from 0.75 on", "core/judging.py", "WANTING = 0.85", "WANTING = 0.75", "tests.core.test_method"),
     Fault("sound counts 30", "core/document/areas.py", 'AreaName("sound", "Sound", 35)', 'AreaName("sound", "Sound", 30)', "tests.core.test_method"),
-    Fault("no word of hanging cloth", "core/light/coverings.py", "cautions.CLOTH", "cautions.SUN", "tests.core.test_method"),
+    Fault("no word of hanging cloth", "core/light/coverings.py", "OWNED, detail, cautions.CLOTH)", "OWNED, detail, cautions.SUN)", "tests.core.test_method"),
     Fault("a lens looks through screens before it", "core/scene/view.py", "for name, pane in screen_backs(setup, pinhole.place)]", "for name, pane in ()]", "tests.core.test_seen"),
     Fault("a memory that never lets go", "core/scene/kept.py", "while len(self._found) > self._most or", "while len(self._found) > 10**9 or", "tests.core.test_kept"),
     Fault("no bound on marks in a script", "core/eyes/script.py", "if counted > most:", "if counted > 10**9:", "tests.web.test_hostile.Scripts"),
