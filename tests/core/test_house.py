@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import networkx
 
-from tests.layers import imports
+from tools.layers import imports
 
 
 class House(TestCase):

@@ -27,9 +27,9 @@ from django.core.management import call_command
 from django.db import OperationalError
 from django.utils import timezone
 
-from tests.endurance import fuzz
 from tests.setups import ROOT, demo
 from tests.web.test_pages import WebTest
+from tools.endurance import fuzz
 from uphill_lamp.core.document import Refused, applied, read_setup, written
 from uphill_lamp.core.document.reading import MOST_FAULTS
 from uphill_lamp.core.steps.table import Cancelled

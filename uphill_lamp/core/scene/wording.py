@@ -46,6 +46,11 @@ def sum_of(amount: float, currency: str) -> str:
     return f"{sign}{figures}" if sign else f"{figures} {currency}"
 
 
+def plain_sum(amount: float) -> str:
+    """An amount as it stands in a field: ``25``, ``19.50``."""
+    return f"{amount:.2f}".removesuffix(".00")
+
+
 def money(amount: float, currency: str) -> str:
     """What something costs about, as text: ``about £25``."""
     return f"about {sum_of(amount, currency)}"

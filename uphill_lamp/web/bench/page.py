@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
+from urllib.parse import urlencode
 
 from django.http import HttpRequest
+from django.urls import reverse
 
 from uphill_lamp.core.appraisal import Appraisal
 from uphill_lamp.core.areas import area_of, areas
@@ -161,9 +163,16 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
     spots = Setup.objects.filter(home_id=setup.home_id).exclude(pk=setup.pk) if setup.home_id else ()
     return {
         "setup": setup, "appraisal": appraisal, "stage": stage, "picked": picked, "holds_down": _holds_down(appraisal),
-        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None) for one in stages()],
-        "spots": spots, "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
+        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None, _address(one, setup, picked)) for one in stages()],
+        "spots": [(spot, _address(stage, spot)) for spot in spots], "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
+
+
+def _address(stage: Stage, setup: Setup, picked: str = "") -> str:
+    """Where a stage of a setup is shown, with what is selected there."""
+    if stage in (PLACE, STEPS):
+        return reverse(stage.slug, args=[setup.pk])
+    return reverse("bench", args=[setup.pk, stage.slug]) + (f"?{urlencode({'picked': picked})}" if picked else "")
 
 
 def _readings(measures: list[Measure]) -> dict[str, Any]:

@@ -23,6 +23,7 @@ from uphill_lamp.core.catalogue.table import COLUMNS, MOST_BYTES, kind_of, read_
 from uphill_lamp.core.document import Refused, read_setup
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, add, remove
+from uphill_lamp.core.scene.wording import plain_sum
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue import flows
@@ -41,6 +42,7 @@ ROLE_WORDS = {
 
 
 SAID = "catalogue.said"
+EXAMPLE = "kind=panel;width_m=0.3;height_m=0.2;flux_lm=1200;cct_k=5000;stands=desk"
 KINDS_A_PAGE = 200  # all that ship stand on one
 OWN_FIELDS = ("name", "role", "price", "currency", "attributes", "needs", "ports", "power_w")
 
@@ -68,10 +70,11 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     pages = Paginator(kinds, KINDS_A_PAGE)
     part = pages.get_page(request.GET.get("page") or _page_of(kinds, more.get("typed", {}).get("entry") or request.GET.get("row", "")))
     groups = [
-        (ROLE_WORDS[role], [_shown_kind(there, kind, owned) for kind in of_role]) for role, of_role in groupby(part, lambda kind: kind.role)
+        (ROLE_WORDS[role], [_shown_kind(there, kind, owned, more.get("typed", {})) for kind in of_role])
+        for role, of_role in groupby(part, lambda kind: kind.role)
     ]
     context = {
-        "setup": setup, "revision": setup.head if setup else None, "groups": groups, "page": part, "find": find, "columns": COLUMNS, "base": BASE,
+        "setup": setup, "revision": setup.head if setup else None, "groups": groups, "page": part, "find": find, "columns": COLUMNS, "base": BASE, "example": EXAMPLE,
         "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
         "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": _own_words(request.GET.get("said", "")),
     }  # fmt: skip
@@ -97,9 +100,12 @@ def _around(request: HttpRequest, setup: Setup | None) -> dict[str, Any]:
     return {"frame": "within_setup.html"} | bench.within_setup(request, setup, appraisal, bench.STEPS)
 
 
-def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int]) -> dict[str, Any]:
+def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int], typed: dict[str, str]) -> dict[str, Any]:
+    """A kind as its row shows it: what was typed there and not taken stays."""
     needs = [there.kinds[entry].name if entry in there.kinds else entry for entry in kind.needs]
-    return {"kind": kind, "owned": owned.get(kind.entry, 0), "needs": needs}
+    kept = typed if typed.get("entry") == kind.entry else {}
+    price, currency = kept.get("price") or plain_sum(kind.price), kept.get("currency") or kind.currency
+    return {"kind": kind, "owned": owned.get(kind.entry, 0), "needs": needs, "price": price, "currency": currency}
 
 
 def _back(setup_id: int | None, said: str, entry: str = "") -> HttpResponse:

@@ -23,6 +23,7 @@ from uphill_lamp.core.catalogue.table import safe_cell
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.scene.wording import plain_sum
 from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
@@ -69,7 +70,7 @@ def _shown(
         weights | page.ladder_context(setup, digest, appraisal, job) | bench.within_setup(request, setup, appraisal, bench.STEPS, own=True)
     )
     more = {
-        "fault": fault, "field": field, "typed": typed or {}, "wishes": appraisal.setup.preferences,
+        "fault": fault, "field": field, "typed": typed or {}, "wishes": appraisal.setup.preferences, "worth": plain_sum(appraisal.setup.preferences.money_per_point),
         "known_currency": catalogue().knows(appraisal.setup.preferences.currency),
     }  # fmt: skip
     return render(request, "steps/steps.html", context | more | page.voice_of(appraisal), status=status)
@@ -129,7 +130,7 @@ def _wished(setup: Setup, appraisal: Appraisal, request: HttpRequest) -> tuple[P
     if "money_per_point" in form:
         most = _money(form, "money_per_point", currency)
         return (replace("/preferences/money_per_point", most),), f"A point is worth {most:g} {currency}"
-    if keys()[0] in form:
+    if any(area in form for area in keys()):
         weights = {area: _money(form, area, currency) for area in keys()}
         return tuple(replace(f"/preferences/weights/{area}", value) for area, value in weights.items()), "How much each area counts"
     for kind, words in (("never", "Left out: "), ("must", "Always included: "), ("neither", "Only if worth it: ")):

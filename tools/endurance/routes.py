@@ -9,8 +9,8 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from tests.endurance import hostile
-from tests.endurance.fuzz import Told, clocked
+from tools.endurance import hostile
+from tools.endurance.fuzz import Told, clocked
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.tape import fields_of

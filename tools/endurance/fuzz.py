@@ -67,8 +67,8 @@ def run(seed: int, goes_on: Callable[[int], bool]) -> Told:
         seed: of all that is tried; the same seed tries the same.
         goes_on: asked with the number of cases so far.
     """
-    from tests.endurance.readers import Readers
-    from tests.endurance.routes import Routes
+    from tools.endurance.readers import Readers
+    from tools.endurance.routes import Routes
 
     told, chance = Told(seed), random.Random(seed)
     routes, readers = Routes(chance, told), Readers(chance, told)

@@ -10,8 +10,8 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
-from tests.endurance import hostile
-from tests.endurance.server import Client, found, resident_mb, started
+from tools.endurance import hostile
+from tools.endurance.server import Client, found, resident_mb, started
 
 LIMIT_MB = 500.0
 RESTS_S = 12.0  # before the last reading; the app, told to rest after a few seconds, has done so by then

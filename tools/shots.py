@@ -6,9 +6,9 @@ import os
 import tempfile
 from pathlib import Path
 
-from tests.browser import contact_sheet
+from tools import contact_sheet
 
-SHOTS = Path(__file__).parents[2] / "docs" / "screenshots"
+SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
 SCRIPT = """Good evening, and welcome back to the clock bench.
 
 Tonight we take a verge escapement apart, slowly, and put it together again. Have your loupe at hand and a soft cloth.

@@ -5,8 +5,8 @@ from __future__ import annotations
 import random
 from collections.abc import Callable
 
-from tests.endurance import hostile
-from tests.endurance.fuzz import Told, clocked
+from tools.endurance import hostile
+from tools.endurance.fuzz import Told, clocked
 from uphill_lamp.core.appraisal import appraise
 from uphill_lamp.core.catalogue.table import read_table
 from uphill_lamp.core.document import Refused, applied, read_setup

@@ -14,7 +14,7 @@ import time
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from tests.endurance.server import Client, started
+from tools.endurance.server import Client, started
 
 ORPHAN_S = 5.0  # so long after a kill, nothing that the server started may live
 CHANGERS = 2
