@@ -9,7 +9,10 @@ from html.parser import HTMLParser
 from pathlib import Path
 from unittest import TestCase
 
-from tests.setups import ROOT
+from tests.setups import ROOT, demo, demos
+from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.judging import WANTING
+from uphill_lamp.web.setups.templatetags import house
 
 APP = ROOT.parent / "uphill_lamp"
 WORDS = ("rung", "rungs", "climb", "climbs", "spot", "spots", "what holds it down", "held down by", "held down most by", "pictures a second", "in hand")  # fmt: skip
@@ -86,3 +89,15 @@ class Words(TestCase):
         self.assertGreater(len(all_of_it), 1500)
         for known in ("What they see", "Undo", "Raise the laptop … and …", "The app does not answer. Is it still running? Your last change was not made."):  # fmt: skip
             self.assertTrue(any(known in text for text in all_of_it), known)
+
+    def test_only_what_lies_in_its_band_is_called_good(self) -> None:
+        self.assertEqual(house.GOOD_ENOUGH, WANTING)
+        said = set()
+        for name in demos():
+            for measure in appraise(demo(name)).measures.values():
+                if measure.band is None or measure.value is None:
+                    continue
+                word = house.mood_word(measure.utility)
+                self.assertEqual(word == "good, ", measure.band.holds(measure.value), measure.id)
+                said.add(word)
+        self.assertEqual(said, {"good, ", "good enough, ", "fair, ", "off, "})

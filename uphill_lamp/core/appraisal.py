@@ -169,6 +169,7 @@ def sketched(setup: Setup, known: Appraisal, wanted: Set[str]) -> Appraisal:
         measures = area.measures(context) if area.key in wanted else before.measures if before else ()
         if (score := area_score(measures)) is not None:
             judged.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
+    # What was heard anew if an area asked for it, else as it was known to be.
     return replace(known, setup=setup, areas=tuple(judged), falling=falling, heard=context.once("microphone", lambda: known.heard))
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from uphill_lamp.core.document.areas import BY_KEY, AreaName
+from uphill_lamp.core.document.areas import AreaName
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup
@@ -97,12 +97,3 @@ class Area:
     def weight(self, preferences: Preferences) -> float:
         """How much it counts in a setup's whole score."""
         return float(getattr(preferences.weights, self.key, self.name.weight))
-
-
-def named(key: str) -> AreaName:
-    """The name of an area that ships.
-
-    Raises:
-        KeyError: if there is none.
-    """
-    return BY_KEY[key]

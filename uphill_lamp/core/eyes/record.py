@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from uphill_lamp.core.area import Area, Context, Measures, named
+from uphill_lamp.core.area import Area, Context, Measures
 from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
+from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.eyes import findings, measures
@@ -31,7 +32,7 @@ def _in_hand(setup: Setup) -> str:
 
 
 EYES = Area(
-    named("eyes"),
+    BY_KEY["eyes"],
     digit=6,
     weights=WEIGHTS,
     reads=(PERSON, Read("screens", without=SHINES), Read("cameras", without=RESPONSE), *ASKED),

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from uphill_lamp.core.area import Area, Context, Measures, named
+from uphill_lamp.core.area import Area, Context, Measures
 from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
+from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
 from uphill_lamp.core.frame import findings, measures, shown
 from uphill_lamp.core.frame.bands import WEIGHTS
@@ -25,7 +26,7 @@ def _moves(context: Context, finding: Finding, measured: Measures) -> tuple[Move
 
 
 FRAME = Area(
-    named("frame"),
+    BY_KEY["frame"],
     digit=2,
     weights=WEIGHTS,
     reads=(

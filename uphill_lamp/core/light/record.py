@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from uphill_lamp.core.area import Area, Context, Measures, named
+from uphill_lamp.core.area import Area, Context, Measures
 from uphill_lamp.core.document.apart import ASKED, SHELL
+from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Finding, Measure, Move
@@ -52,7 +53,7 @@ def _in_hand(setup: Setup) -> str:
 
 
 LIGHT = Area(
-    named("light"),
+    BY_KEY["light"],
     digit=3,
     weights=figures.WEIGHTS,
     reads=merged(FIELD_READS, METERING_READS),

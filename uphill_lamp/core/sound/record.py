@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from uphill_lamp.core.area import Area, Context, Measures, named
+from uphill_lamp.core.area import Area, Context, Measures
 from uphill_lamp.core.document.apart import SHINES
+from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Finding, Measure, Move
@@ -46,7 +47,7 @@ def _in_hand(setup: Setup) -> str:
 
 
 SOUND = Area(
-    named("sound"),
+    BY_KEY["sound"],
     digit=4,
     weights=figures.WEIGHTS,
     reads=HEARD_READS,

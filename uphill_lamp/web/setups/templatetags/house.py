@@ -34,6 +34,9 @@ def band(measure: Measure) -> str:
     return bars.band_words(measure)
 
 
+GOOD_ENOUGH = 0.85  # judging.WANTING, which the first page must not import; a test holds them equal
+
+
 @register.filter
 def bar(measure: Measure) -> SvgText:
     """A measure as a bar."""
@@ -45,12 +48,14 @@ def mood(utility: float | None) -> str:
     """How good a figure is, as a class and a word for screen readers."""
     if utility is None:
         return "shown"
-    return "good" if utility >= 0.85 else "fair" if utility >= 0.5 else "poor"
+    return "good" if utility >= GOOD_ENOUGH else "fair" if utility >= 0.5 else "poor"
 
 
 @register.filter
 def mood_word(utility: float | None) -> str:
-    """The same for everybody, before the wanted band."""
+    """The same for everybody, before the wanted band: only what lies in it is called good."""
+    if utility is not None and GOOD_ENOUGH <= utility < 1:
+        return "good enough, "
     return {"good": "good, ", "fair": "fair, ", "poor": "off, "}.get(mood(utility), "")
 
 
