@@ -35,7 +35,8 @@ PLAIN_HUE = "#cfc8ba"
 POINTS, CORNERS, DESK_POINTS = 10, 3, 8  # light is worked out at so many points a side of a surface, of a flat, of a desk under its lamp
 EDGE = 0.01  # share of a surface left out at its rim, where two surfaces meet
 EDGE_ALBEDO = 0.02  # where colour changes by more than this from pixel to pixel, it is looked at more finely
-COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth pixel; in wide drafts at every eighth
+COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth pixel; in wide pictures and drafts at every eighth
+WIDE_COLUMNS = 960
 SKIRTING_M, SKIRTING = 0.09, 1.12
 UNDER_DESK_ALBEDO = 0.15
 FRAME_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.03, 0.02
@@ -104,7 +105,7 @@ def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int
         shining += tuple(replace(one, pixels=edges[one.pixels // fine**2], share=one.share / fine**2) for one in shone)
     places = origin.astype(np.float32) + met.reach[:, None] * met.rays
     at, between, stride, spots = _where_lit(setup, flats, met, places)
-    step = ROUGH_PX if rough else COARSE_PX
+    step = ROUGH_PX if rough or columns > WIDE_COLUMNS else COARSE_PX
     every = (np.arange(0, rows, step)[:, None] * columns + np.arange(0, columns, step)).ravel()
     normals = np.stack([*_INWARD, *(flat.pane.normal for flat in flats)])
     return RoomSeen(

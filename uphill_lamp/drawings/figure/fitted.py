@@ -25,7 +25,7 @@ AVERAGE = HeadSize()
 # What the sculpted parts measure themselves.
 SCULPTED = HeadSize(eyes_to_chin_m=0.1187, breadth_m=0.1576, shoulders_m=0.44, eyes_to_shoulders_m=0.178)
 HEAD_FOOT_M, NECK_FOOT_M = -0.115, -0.165  # above the first all is head, below the second all is trunk
-PROBE_M = 0.001
+PROBE_M = 0.0005
 BRIM_THICK_M, BRIM_CORNERS = 0.006, 48
 MOST_COTANGENT, OWN_SHARE = 20.0, 0.35
 
@@ -120,12 +120,13 @@ def _figure(head: HeadSize, look: Look, glasses: bool, face: str) -> Figure:
     rest, kind, faces = _together(worn)
     kind[(kind == CLOTH) & bare(rest)] = SKIN
     fits = _fitting(head, kind, face)
-    normals = _turned(fits, rest, np.concatenate([piece.normals for piece, _ in worn]))
+    vertices = fits(rest)
+    normals = _turned(fits, rest, vertices, np.concatenate([piece.normals for piece, _ in worn]))
     coarse = [(part(f"{name}_coarse"), kind) for name, kind in names] + ([(_brim(brim_m), HAT)] if brim_m else [])
     coarse_rest, coarse_kind, coarse_faces = _together(coarse)
     coarse_vertices = _fitting(head, coarse_kind, face)(coarse_rest).astype(np.float32)
     sunk, beside = _seams(rest, faces, np.concatenate([piece.inside for piece, _ in worn]))
-    return Figure(look, fits(rest).astype(np.float32), normals, rest, faces, kind, coarse_vertices, coarse_faces, sunk, beside)
+    return Figure(look, vertices.astype(np.float32), normals, rest, faces, kind, coarse_vertices, coarse_faces, sunk, beside)
 
 
 def bare(rest: FloatArray) -> NDArray[np.bool_]:
@@ -200,10 +201,10 @@ def _eased(share: FloatArray) -> FloatArray:
     return held * held * (3 - 2 * held)
 
 
-def _turned(fits: Fitting, rest: FloatArray, normals: FloatArray) -> FloatArray:
-    """Normals after the fitting: by the inverse transpose of its Jacobian."""
-    steps = np.eye(3, dtype=np.float32) * PROBE_M
-    jacobian = np.stack([(fits(rest + step) - fits(rest - step)) / (2 * PROBE_M) for step in steps], axis=2)
+def _turned(fits: Fitting, rest: FloatArray, vertices: FloatArray, normals: FloatArray) -> FloatArray:
+    """Normals after the fitting of ``rest`` to ``vertices``: by the inverse transpose of its Jacobian."""
+    places = rest.astype(float)
+    jacobian = np.stack([(fits(places + step) - vertices) / PROBE_M for step in np.eye(3) * PROBE_M], axis=2)
     turned = np.linalg.solve(jacobian.transpose(0, 2, 1), normals[..., None])[..., 0]
     return np.asarray(turned / np.linalg.norm(turned, axis=1, keepdims=True), np.float32)
 

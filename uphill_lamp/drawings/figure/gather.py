@@ -7,6 +7,7 @@ import numpy as np
 from uphill_lamp.drawings.figure.compiled import compiled
 
 LEAST_M2 = np.float32(1e-5)
+ON_EDGE = np.float32(1e-5)
 
 
 @compiled
@@ -71,22 +72,22 @@ def near_light(places, normals, free, spots, sends, corners, shares, begin, end,
 
 
 @compiled
-def between(rays, into, which, shares):  # type: ignore[no-untyped-def]
-    """Finds for each ray the triangle of directions round it.
+def between(rays, into, beyond, which, shares):  # type: ignore[no-untyped-def]
+    """Finds for each ray the triangle of directions round it: from the one before, across the side that the ray lies furthest beyond.
 
     Args:
         rays: unit directions, shape (N, 3) float32.
         into: what turns a ray into shares of a triangle's corners, shape (T, 3, 3) float32.
+        beyond: which triangle lies beyond the side opposite each corner, shape (T, 3) int32.
         which: the triangle, shape (N,) int32; written to.
         shares: of its corners, shape (N, 3) float32; written to.
     """
+    t = 0
     for i in range(rays.shape[0]):
         x, y, z = rays[i, 0], rays[i, 1], rays[i, 2]
         best = np.float32(-9)
-        for t in range(into.shape[0]):
+        for _ in range(into.shape[0]):
             a = into[t, 0, 0] * x + into[t, 0, 1] * y + into[t, 0, 2] * z
-            if a <= best:
-                continue
             b = into[t, 1, 0] * x + into[t, 1, 1] * y + into[t, 1, 2] * z
             c = into[t, 2, 0] * x + into[t, 2, 1] * y + into[t, 2, 2] * z
             least = min(a, b, c)
@@ -94,8 +95,11 @@ def between(rays, into, which, shares):  # type: ignore[no-untyped-def]
                 best = least
                 which[i] = t
                 shares[i, 0], shares[i, 1], shares[i, 2] = a, b, c
-                if least >= 0:
-                    break
+            elif best > -ON_EDGE:  # to and fro across a side on which the ray lies
+                break
+            if least >= 0:
+                break
+            t = beyond[t, 0] if a == least else beyond[t, 1] if b == least else beyond[t, 2]
 
 
 @compiled

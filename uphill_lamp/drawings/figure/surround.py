@@ -255,17 +255,22 @@ def _seen_from(patches: Patches, top: Top, face: Face, spot: FloatArray) -> tupl
 
 
 @lru_cache(maxsize=2)
-def _triangles(count: int) -> tuple[NDArray[np.int32], FloatArray]:
-    """``_both(count)`` as corners of triangles round the sphere (T, 3), and what turns a ray into shares of them (T, 3, 3)."""
+def _triangles(count: int) -> tuple[NDArray[np.int32], FloatArray, NDArray[np.int32]]:
+    """``_both(count)`` as corners of triangles round the sphere (T, 3), what turns a ray into shares of them (T, 3, 3), and which
+    triangle lies beyond the side opposite each corner (T, 3)."""
     from scipy.spatial import ConvexHull
 
     corners = ConvexHull(_both(count)).simplices
-    return corners, np.linalg.inv(_both(count)[corners].transpose(0, 2, 1)).astype(np.float32)
+    sides = np.sort(corners[:, [(1, 2), (2, 0), (0, 1)]], axis=2).reshape(-1, 2)
+    pairs = np.lexsort(sides.T).reshape(-1, 2)  # each side is of two triangles
+    beyond = np.empty(len(sides), np.int32)
+    beyond[pairs] = pairs[:, ::-1] // 3
+    return corners, np.linalg.inv(_both(count)[corners].transpose(0, 2, 1)).astype(np.float32), beyond.reshape(-1, 3)
 
 
 def _between(rays: FloatArray, count: int) -> tuple[NDArray[np.int32], FloatArray]:
     """The three of ``_both(count)`` round each ray (N, 3), and shares of them that add up to it (N, 3)."""
-    corners, into = _triangles(count)
+    corners, into, beyond = _triangles(count)
     which, shares = np.zeros(len(rays), np.int32), np.zeros((len(rays), 3), np.float32)
-    between(np.ascontiguousarray(rays, np.float32), into, which, shares)
+    between(np.ascontiguousarray(rays, np.float32), into, beyond, which, shares)
     return corners[which], shares
