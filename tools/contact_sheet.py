@@ -12,7 +12,7 @@ PAPER, INK = "#f6f1e6", "#22303c"
 def main(file: Path) -> None:
     from PIL import Image, ImageDraw
 
-    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.appraisal.appraise import appraise
     from uphill_lamp.drawings.far_side.render import render
 
     shown = situations()
@@ -28,7 +28,7 @@ def main(file: Path) -> None:
 def situations() -> list[tuple[str, Any]]:
     """Words and setup of each tile: the four looks, each reached by moves alone, and four faults."""
     from tests.setups import demo, put
-    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.appraisal.appraise import appraise
     from uphill_lamp.core.document import applied
 
     def mended(setup: Any, areas: tuple[str, ...]) -> Any:
@@ -41,7 +41,7 @@ def situations() -> list[tuple[str, Any]]:
 
     def seen_near(setup: Any) -> Any:
         """Drawn in closer, with the exposure locked on the face, so that the light on it can be told."""
-        face_lx = appraise(setup).falling.face_lx["front"]
+        face_lx = appraise(setup).lit_scene.face_lx["front"]
         exposure = {"cameras__camera__metering": "locked", "cameras__camera__locked_exposure_lx": round(face_lx, 1)}
         return put(setup, cameras__camera__zoom=1.6, **exposure)
 

@@ -55,7 +55,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _appraise(options: argparse.Namespace) -> int:
-    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.appraisal.appraise import appraise
     from uphill_lamp.core.document import Refused, applied, read_setup, written
     from uphill_lamp.core.report import report
 
@@ -80,7 +80,7 @@ def _appraise(options: argparse.Namespace) -> int:
 
 
 def _camera(options: argparse.Namespace) -> int:
-    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.appraisal.appraise import appraise
     from uphill_lamp.core.document import Refused, read_setup
     from uphill_lamp.drawings import camera
 

@@ -17,8 +17,8 @@ from hypothesis import strategies as st
 
 from tests.setups import REFERENCE, ROOT, any_setup, demo, demos, put
 from uphill_lamp.__main__ import main
-from uphill_lamp.core.appraisal import appraise, sketched
-from uphill_lamp.core.areas import areas
+from uphill_lamp.core.appraisal.appraise import appraise, partial_appraisal
+from uphill_lamp.core.areas.registry import areas
 from uphill_lamp.core.document import applied, read_setup, written
 from uphill_lamp.core.judging import AreaScore, Band, Measure, area_score, loss_points, whole_score
 from uphill_lamp.core.report import report, report_schema
@@ -108,7 +108,7 @@ class Measures(TestCase):
         self, setup: Any, rise: float, asked: Any
     ) -> None:
         known, now = appraise(setup), put(setup, presenter__eye_height_m=round(setup.presenter.eye_height_m + rise, 3))
-        whole, sketch = appraise(now), sketched(now, known, asked)
+        whole, sketch = appraise(now), partial_appraisal(now, known, asked)
         for area in ("frame", "eyes", "light", "sound"):
             self.assertEqual(sketch.area(area), (whole if area in asked else known).area(area))
         self.assertEqual(sketch.metered, known.metered)

@@ -12,14 +12,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.setups import demo, demos
-from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.areas import areas
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.light.lamp_placing import face_light_utilities
+from uphill_lamp.core.areas.registry import areas
 from uphill_lamp.core.document import Refused, Setup, applied
 from uphill_lamp.core.document.areas import AREA_NAMES
 from uphill_lamp.core.document.people import Weights
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.judging import harmonic
-from uphill_lamp.core.light.moves import worths
 
 VALUES = 2  # tried of each leaf; ./uphill promises tries more
 
@@ -165,15 +165,17 @@ class Records(TestCase):
         self.assertGreaterEqual(harmonic(better), mean - 1e-12)
 
     def test_placing_a_lamp_judges_by_the_area_s_own_weights(self) -> None:
-        from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES, WEIGHTS, level_band
-        from uphill_lamp.core.scene.response import LightNeed
+        from uphill_lamp.core.areas.light.measures import FROM_ABOVE, SIDES, WEIGHTS, level_band
+        from uphill_lamp.core.field.camera.response import LightNeed
 
         level, lit = level_band(LightNeed(128.0, 16.0)), np.array([90.0, 200.0, 60.0, 400.0, 20.0, 30.0])
-        from uphill_lamp.core.light.falling import FACE_POINTS
+        from uphill_lamp.core.field.light.lit_scene import FACE_POINTS
 
         at = dict(zip(FACE_POINTS, lit, strict=True))
         judged = (
             ("light.face_level", level.utility(at["front"])), ("light.sides", SIDES["even"].utility(abs(np.log2(at["left_cheek"] / at["right_cheek"])))),
             ("light.from_above", FROM_ABOVE.utility(np.log2(at["top"] / at["front"]))),
         )  # fmt: skip
-        self.assertAlmostEqual(float(worths(level, SIDES["even"], lit)), harmonic([(WEIGHTS[name][0], u) for name, u in judged]))
+        self.assertAlmostEqual(
+            float(face_light_utilities(level, SIDES["even"], lit)), harmonic([(WEIGHTS[name][0], u) for name, u in judged])
+        )

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import demo, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.catalogue.kind import CONNECTORS, Kind
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue, catalogue

@@ -11,17 +11,17 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put, reference
-from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
+from uphill_lamp.core.areas.sound.head_turn_loss import Losses, losses_of
+from uphill_lamp.core.areas.sound.placement_moves import seen_in_picture
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.document.devices import Input, Microphone
-from uphill_lamp.core.sound import octaves
-from uphill_lamp.core.sound.capsule import PATTERN_P, Path, directivity_factor, heard_by, speech_at
-from uphill_lamp.core.sound.clarity import MODULATION_HZ, clarity_word, modulation_indices, transmission_index
-from uphill_lamp.core.sound.gain import gain_of
-from uphill_lamp.core.sound.placement import seen_in_picture
-from uphill_lamp.core.sound.room import room_sound, statistics_of
-from uphill_lamp.core.sound.touch import nearness_gain_db, pop_risk
-from uphill_lamp.core.sound.turning import Losses, losses_of
+from uphill_lamp.core.field.sound import octaves
+from uphill_lamp.core.field.sound.capsule import PATTERN_P, Path, directivity_factor, heard_by, speech_at
+from uphill_lamp.core.field.sound.clarity import MODULATION_HZ, clarity_word, modulation_indices, transmission_index
+from uphill_lamp.core.field.sound.gain import gain_of
+from uphill_lamp.core.field.sound.room import room_sound, statistics_of
+from uphill_lamp.core.field.sound.touch import pop_risk, proximity_effect_db
 
 SILENT = np.full(7, -200.0)
 
@@ -84,10 +84,10 @@ class ClosedForms(TestCase):
         np.testing.assert_allclose(modulation_indices(SILENT, np.full(7, 60.0), SILENT, np.full(7, t60_s)), wanted, atol=1e-6)
 
     def test_nearness_by_hand(self) -> None:
-        self.assertTrue((nearness_gain_db(1.0, 0.03, 0.0, np.array([125.0, 8000.0])) == 0).all())
+        self.assertTrue((proximity_effect_db(1.0, 0.03, 0.0, np.array([125.0, 8000.0])) == 0).all())
         # Cardioid, 5 cm, 125 Hz: kr = 0.1145; |0.5 + 0.5 (1 + 1/(j kr))| = |1 - 4.367 j| = 4.48, 13.0 dB.
-        self.assertAlmostEqual(float(nearness_gain_db(0.5, 0.05, 0.0, np.array([125.0]))[0]), 13.03, delta=0.02)
-        self.assertLess(float(nearness_gain_db(0.5, 1.0, 0.0, np.array([1000.0]))[0]), 0.1)
+        self.assertAlmostEqual(float(proximity_effect_db(0.5, 0.05, 0.0, np.array([125.0]))[0]), 13.03, delta=0.02)
+        self.assertLess(float(proximity_effect_db(0.5, 1.0, 0.0, np.array([1000.0]))[0]), 0.1)
 
     def test_gain_by_hand(self) -> None:
         # 74 dB at a capsule of -55 dBV: -75 dBV, -72.8 dBu; to -18 below a full scale of 9 dBu: 63.8 dB, of which 56 are there.

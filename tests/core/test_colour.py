@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from tests.core.make_planckian import planckian_uv
 from tests.setups import demo, put, reference
-from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.light.colour import cct_and_duv, mired, mixed_uv, white_uv
-from uphill_lamp.core.light.mixture import Mixture
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
+from uphill_lamp.core.field.light.colour import cct_and_duv, mired, mixed_uv, white_uv
 
 warmth = st.floats(1800, 20_000)
 
@@ -73,9 +73,9 @@ class Mixing(TestCase):
 
 
 class OnTheFace(TestCase):
-    def mixture(self, **values: object) -> Mixture:
+    def mixture(self, **values: object) -> SpectralMix:
         appraisal = appraise(put(demo("clock-bench"), **values))
-        return Mixture(appraisal.falling, appraisal.metered)
+        return SpectralMix(appraisal.lit_scene, appraisal.metered)
 
     def test_one_white_everywhere_has_no_spread(self) -> None:
         mixture = self.mixture(lights__bench_h_lamp__on=False, screens__laptop__on=False)

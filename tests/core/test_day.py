@@ -12,9 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put, reference
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.light.day import DayRoom, day_of, instants_of, spans_of, year_of
 from uphill_lamp.core.document import Setup, typical
-from uphill_lamp.core.light.day import DayRoom, day_of, instants_of, spans_of, year_of
 from uphill_lamp.core.scene.sun import sun_positions_deg
 from uphill_lamp.drawings.day import clock_changes, day_curve, spans_words, year_png
 
@@ -30,7 +30,7 @@ class AgainstTheBench(TestCase):
         day = day_of(room or DayRoom.of(setup), when.date(), sky)
         index = day.nearest(when)
         bench = appraise(at(setup, when, sky))
-        face = bench.falling.face_lx
+        face = bench.lit_scene.face_lx
         for point, found in zip(face.values(), day.lamps.face_lx[index], strict=True):
             self.assertAlmostEqual(found, point, delta=max(0.04 * point, 1.0), msg=(when, sky))
         behind = bench.measures["light.separation"].value

@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 from scipy.integrate import dblquad
 
 from tests.setups import demo, put, reference
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup, applied, typical
-from uphill_lamp.core.light.daylight import Sky, sky_illuminance_lx, sky_over, sun_normal_lx
-from uphill_lamp.core.light.radiosity import enclosure_of
-from uphill_lamp.core.light.sky_types import SKIES
-from uphill_lamp.core.light.windows import ClearWindow, SunBeam, window_sources
+from uphill_lamp.core.field.light.daylight import Sky, sky_illuminance_lx, sky_over, sun_normal_lx
+from uphill_lamp.core.field.light.radiosity import enclosure_of
+from uphill_lamp.core.field.light.sky_types import SKIES
+from uphill_lamp.core.field.light.windows import ClearWindow, SunBeam, window_sources
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import direction
 from uphill_lamp.drawings.bars import band_words

@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
 from tests.setups import any_setup, demo, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.surroundings import Desk
-from uphill_lamp.core.light.desk import top_of
-from uphill_lamp.core.light.falling import FACE_POINTS, face_points, falling_of, seen_by_face
-from uphill_lamp.core.light.patches import patches_of
+from uphill_lamp.core.field.light.desk import top_of
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, face_points, lit_scene_of, seen_by_face
+from uphill_lamp.core.field.light.patches import patches_of
 from uphill_lamp.core.scene.placing import face_of, room_size
 
 RAYS = 60_000
@@ -66,12 +66,12 @@ class Reflected(TestCase):
     def test_against_rays_at_random(self) -> None:
         """From the face's points into the room: what each ray meets first, desk or wall, tells what it brings."""
         setup = put(demo("clock-bench"), desk__reflectance=0.6)
-        falling, random = falling_of(setup), np.random.default_rng(5)
-        patches, top = falling.enclosure.patches, falling.top
+        lit_scene, random = lit_scene_of(setup), np.random.default_rng(5)
+        patches, top = lit_scene.enclosure.patches, lit_scene.top
         places, normals = face_points(face_of(setup))
-        whole = falling.lit_lx.sum(axis=0)
-        further = falling.sent_by_source.sum(axis=1) - falling.enclosure.reflectance * whole.mean(axis=1)
-        fine = whole * falling.enclosure.reflectance[:, None] + further[:, None]
+        whole = lit_scene.lit_lx.sum(axis=0)
+        further = lit_scene.sent_by_source.sum(axis=1) - lit_scene.enclosure.reflectance * whole.mean(axis=1)
+        fine = whole * lit_scene.enclosure.reflectance[:, None] + further[:, None]
         spots = cKDTree(patches.places(6).reshape(-1, 3))
         for at, name in enumerate(FACE_POINTS):
             rays = _cosine(random, normals[at])
@@ -87,27 +87,27 @@ class Reflected(TestCase):
             )
             brought = np.empty(len(rays))
             cells = ((top.cells[None] - (on + top.pane.middle)[over][:, None]) ** 2).sum(axis=2).argmin(axis=1)
-            brought[over] = falling.sent_by_desk.sum(axis=1)[cells]
+            brought[over] = lit_scene.sent_by_desk.sum(axis=1)[cells]
             brought[~over] = fine.ravel()[spots.query(met[~over])[1]]
-            self.assertAlmostEqual(falling.bounced_lx[at] / brought.mean(), 1.0, delta=0.04, msg=name)
+            self.assertAlmostEqual(lit_scene.bounced_lx[at] / brought.mean(), 1.0, delta=0.04, msg=name)
 
     @settings(max_examples=30, deadline=None)
     @given(any_setup, st.floats(0.0, 0.45))
     def test_a_lighter_top_never_takes_light_from_the_face_and_gives_the_crown_none(self, setup: Any, reflectance: float) -> None:
-        dark, light = (falling_of(put(setup, desk__reflectance=value)).face_lx for value in (reflectance, reflectance + 0.3))
+        dark, light = (lit_scene_of(put(setup, desk__reflectance=value)).face_lx for value in (reflectance, reflectance + 0.3))
         for name in FACE_POINTS:
             self.assertGreaterEqual(light[name], dark[name] - 1e-9, name)
         self.assertAlmostEqual(light["top"], dark["top"])
 
     def test_each_sources_share_adds_up_with_the_desk_among_them(self) -> None:
-        falling = falling_of(put(demo("clock-bench"), desk__reflectance=0.8))
-        whole = falling.whole_by_source_lx.sum(axis=0)
+        lit_scene = lit_scene_of(put(demo("clock-bench"), desk__reflectance=0.8))
+        whole = lit_scene.whole_by_source_lx.sum(axis=0)
         for at, name in enumerate(FACE_POINTS):
-            self.assertAlmostEqual(whole[at], falling.face_lx[name], places=6)
+            self.assertAlmostEqual(whole[at], lit_scene.face_lx[name], places=6)
 
     def test_a_desk_beyond_the_wall_shines_only_inside(self) -> None:
         setup = put(demo("clock-bench"), desk__x_m=0.1, desk__reflectance=0.8)
-        lit = falling_of(setup).on_desk_lx.sum(axis=1)
+        lit = lit_scene_of(setup).on_desk_lx.sum(axis=1)
         inside = top_of(setup.desk).inside(room_size(setup.room))
         self.assertTrue((lit[~inside] == 0).all() and (lit[inside] > 0).all() and (~inside).any())
 

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import demo, demos
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Refused, setup_from, written
 from uphill_lamp.core.document.schema import field_schema
 from uphill_lamp.core.report import report

@@ -11,10 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, demos, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.eyes.glances import faces, glance_at
+from uphill_lamp.core.areas.eyes.screen_windows import best_spot
 from uphill_lamp.core.document import Refused, applied
-from uphill_lamp.core.eyes.points import faces, glance_at
-from uphill_lamp.core.eyes.windows import best_spot
 from uphill_lamp.core.scene.handling import LISTS, desk_turned, moved, turned
 from uphill_lamp.core.scene.placing import camera_pose, face_of, microphone_place, pinhole_of
 from uphill_lamp.core.scene.vectors import vector, wrapped_deg

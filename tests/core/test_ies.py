@@ -14,9 +14,9 @@ from hypothesis import strategies as st
 from tests.setups import demo, put
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.devices import Light, Photometry
-from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.light.ies import measured_patch, read_ies, table_of, written_ies
-from uphill_lamp.core.light.sources import PointSource, lamp_source, table_flux_lm
+from uphill_lamp.core.field.light.ies import measured_patch, read_ies, table_of, written_ies
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
+from uphill_lamp.core.field.light.sources import PointSource, lamp_source, table_flux_lm
 
 
 def file(header: str = "IESNA:LM-63-1995\n[TEST] made up\n", tilt: str = "TILT=NONE", down: Any = (0, 45, 90), round_: Any = (0,), rows: Any = ((100, 70, 0),),
@@ -112,7 +112,7 @@ class ThereAndBack(TestCase):
         lamp = setup.lights[1]
         after = applied(setup, measured_patch(lamp, read_ies(written_ies(lamp).encode())))
         self.assertEqual(after.lights[1].kind, "file")
-        for name, level in falling_of(setup).face_lx.items():
-            self.assertAlmostEqual(falling_of(after).face_lx[name] / level, 1, delta=0.04, msg=name)
+        for name, level in lit_scene_of(setup).face_lx.items():
+            self.assertAlmostEqual(lit_scene_of(after).face_lx[name] / level, 1, delta=0.04, msg=name)
         with self.assertRaises(Refused):
             measured_patch(lamp, Photometry(vertical_deg=(0.0, 90.0), horizontal_deg=(0.0,), candela=((0.0, 0.0),)))

@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.setups import demo, put
+from uphill_lamp.core.areas.light.glare import LENS_SHARE
 from uphill_lamp.core.catalogue.prices import catalogue
-from uphill_lamp.core.light.glare import LENS_SHARE
-from uphill_lamp.core.light.patches import SURFACES
-from uphill_lamp.core.light.radiosity import enclosure_of
+from uphill_lamp.core.field.light.patches import SURFACES
+from uphill_lamp.core.field.light.radiosity import enclosure_of
 from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.view import surface_reflectance
 

@@ -7,18 +7,18 @@ from unittest import TestCase
 import numpy as np
 
 from tests.setups import demo
-from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.scene.kept import Kept, forget_all, held_bytes
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
+from uphill_lamp.core.locked_lru import LockedLru, forget_all, held_bytes
 from uphill_lamp.drawings.far_side import render
 
 
 class Memory(TestCase):
     def test_works_out_once_keeps_the_newest_used_and_forgets(self) -> None:
         asked: list[int] = []
-        kept: Kept[int, int] = Kept(2)
+        kept: LockedLru[int, int] = LockedLru(2)
 
         def square(number: int) -> int:
-            return kept.get(number, lambda: asked.append(number) or number * number)  # type: ignore[func-returns-value]
+            return kept.get_or_compute(number, lambda: asked.append(number) or number * number)  # type: ignore[func-returns-value]
 
         self.assertEqual([square(2), square(3), square(2)], [4, 9, 4])
         self.assertEqual(asked, [2, 3])
@@ -33,19 +33,19 @@ class Memory(TestCase):
         self.assertEqual(len(asked), 5)
 
     def test_what_is_too_heavy_goes_and_what_is_so_by_itself_is_not_kept(self) -> None:
-        kept: Kept[int, np.ndarray] = Kept(9, 1000, held_bytes)
+        kept: LockedLru[int, np.ndarray] = LockedLru(9, 1000, held_bytes)
         for number in (100, 300, 500):
-            kept.get(number, lambda number=number: np.zeros(number, np.uint8))  # type: ignore[misc]
+            kept.get_or_compute(number, lambda number=number: np.zeros(number, np.uint8))  # type: ignore[misc]
         self.assertEqual(list(kept._found), [100, 300, 500])
-        kept.get(400, lambda: np.zeros(400, np.uint8))
+        kept.get_or_compute(400, lambda: np.zeros(400, np.uint8))
         self.assertEqual(list(kept._found), [500, 400])
-        self.assertEqual(len(kept.get(2000, lambda: np.zeros(2000, np.uint8))), 2000)
+        self.assertEqual(len(kept.get_or_compute(2000, lambda: np.zeros(2000, np.uint8))), 2000)
         self.assertEqual(list(kept._found), [])
 
     def test_when_all_is_forgotten_the_same_is_worked_out_again(self) -> None:
-        falling = falling_of(demo())
-        before, drawn = dict(falling.face_lx), render.shot_of(demo(), 80, True).person.covers
+        lit_scene = lit_scene_of(demo())
+        before, drawn = dict(lit_scene.face_lx), render.shot_of(demo(), 80, True).person.covers
         forget_all("uphill_lamp")
         self.assertEqual(len(render._kept._found), 0)
         np.testing.assert_array_equal(render.shot_of(demo(), 80, True).person.covers, drawn)
-        self.assertEqual(dict(falling_of(demo()).face_lx), before)
+        self.assertEqual(dict(lit_scene_of(demo()).face_lx), before)

@@ -11,8 +11,8 @@ from unittest.mock import patch
 from hypothesis import HealthCheck, Phase, given, settings
 
 from tests.setups import any_setup, demo, demos, put, varied_setups
-from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.areas import keys
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.registry import keys
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue
 from uphill_lamp.core.catalogue.table import shipped
@@ -21,11 +21,11 @@ from uphill_lamp.core.document.patch import add, remove, replace
 from uphill_lamp.core.judging import Cost, whole_score
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.candidates import gathered
-from uphill_lamp.core.steps.front import Point, best_within, front_of, hull_of, merged
 from uphill_lamp.core.steps.ladder import Ladder, climbed
+from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, merged, pareto_front_of
+from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Cancelled, choice_of, combinations, filled
-from uphill_lamp.core.steps.worth import Worth
 
 WEIGHTS = {"frame": 0.2, "light": 0.3, "sound": 0.4, "eyes": 0.1}
 
@@ -64,7 +64,7 @@ def by_trying(actions: list[Action], valued: Any, limit: float) -> list[Point]:
             cost = sum(action.amount for action in chosen)
             if cost <= limit and all(action.needs <= names and not clash[action.id] & names for action in chosen):
                 points.append(Point(cost, sum(WEIGHTS[area] * valued(area, chosen) for area in keys()), names))
-    return front_of(points)
+    return pareto_front_of(points)
 
 
 class Exact(TestCase):
@@ -83,7 +83,7 @@ class Exact(TestCase):
         """Every combination applied to the document and appraised whole, nothing taken over."""
         setup = put(demo("kitchen-table"), preferences__budget=100.0)
         base = appraise(setup)
-        worth = Worth(base)
+        worth = ScoreCache(base)
         found = gathered(base, worth).actions
         some = [one for one in found if one.id in ("frame.laptop_stand", "frame.use_camera.spare-phone", "sound.buy_headset", "sound.use_microphone.phone-earbuds",
                                                    "light.lamp_for_window.garden-window", "light.buy_lamp", "eyes.move_call_window", "light.lock_exposure")]  # fmt: skip
@@ -103,14 +103,14 @@ class Exact(TestCase):
             except Refused:
                 continue
             points.append(Point(sum(action.amount for action in chosen), appraise(after).score, frozenset(action.id for action in chosen)))
-        wanted = front_of(points)
+        wanted = pareto_front_of(points)
         self.assertEqual([point.cost for point in front], [point.cost for point in wanted])
         for one, other in zip(front, wanted, strict=True):
             self.assertAlmostEqual(one.score, other.score, places=6)
 
     def test_the_front_the_hull_and_the_best_within_a_budget(self) -> None:
         points = [Point(0, 10), Point(0, 8), Point(10, 20), Point(10, 20, frozenset("ab")), Point(20, 21), Point(25, 19), Point(30, 40)]
-        front = front_of(points)
+        front = pareto_front_of(points)
         self.assertEqual([(point.cost, point.score) for point in front], [(0, 10), (10, 20), (20, 21), (30, 40)])
         self.assertEqual(front[1].chosen, frozenset())  # of alike ones the one with fewest actions
         self.assertEqual([point.cost for point in hull_of(front)], [0, 30])  # 10 to 20 lies on the line from 0 to 30: no vertex
@@ -153,7 +153,7 @@ class Actions(TestCase):
     def test_the_fast_way_to_a_document_gives_the_same_as_the_whole_one(self) -> None:
         for name in demos():
             base = appraise(put(demo(name), preferences__budget=150.0))
-            worth = Worth(base)
+            worth = ScoreCache(base)
             actions = gathered(base, worth).actions
             clash = conflicts(actions)
             for one, other in itertools.islice(itertools.combinations(actions, 2), 0, None, 7):
@@ -168,7 +168,7 @@ class Actions(TestCase):
     @given(varied_setups())
     def test_an_area_that_an_action_does_not_bear_on_keeps_every_scored_figure(self, setup: Setup) -> None:
         base = appraise(put(setup, preferences__budget=200.0))
-        worth = Worth(base)
+        worth = ScoreCache(base)
         for action in gathered(base, worth).actions:
             after = worth.document([action])
             assert after is not None
@@ -181,7 +181,7 @@ class Actions(TestCase):
 
     def test_no_document_is_appraised_twice(self) -> None:
         base = appraise(put(demo(), preferences__budget=100.0))
-        worth = Worth(base)
+        worth = ScoreCache(base)
         actions = gathered(base, worth).actions
         before = worth.appraised
         for action in actions:
@@ -348,7 +348,7 @@ class Scenarios(TestCase):
 
     def test_a_condenser_never_comes_without_48_v(self) -> None:
         setup = put(demo(), preferences__budget=400.0)
-        worth = Worth(appraise(setup))
+        worth = ScoreCache(appraise(setup))
         found = [one for one in gathered(worth.base, worth).actions if "condenser" in one.id or "shotgun" in one.id]
         left = [out.action for out in gathered(worth.base, worth).left_out if "condenser" in out.action.id or "shotgun" in out.action.id]
         self.assertTrue(found or left)
@@ -365,7 +365,7 @@ class Scenarios(TestCase):
 
     def test_a_camera_with_menus_on_its_output_is_never_the_main_camera(self) -> None:
         setup = put(demo(), preferences__budget=1000.0)
-        worth = Worth(appraise(setup))
+        worth = ScoreCache(appraise(setup))
         found = gathered(worth.base, worth)
         every = {action.id for action in (*found.actions, *(out.action for out in found.left_out))}
         self.assertIn("frame.catalogue.camera_clean", every)

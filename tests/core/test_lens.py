@@ -10,9 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.setups import demo, put
+from uphill_lamp.core.areas.frame.camera_notes import lens_lines, lid_advice
+from uphill_lamp.core.areas.frame.lens_figures import lens_figures
 from uphill_lamp.core.document import Setup
-from uphill_lamp.core.frame.lens import lens_figures, must_be_sharp_m, stopped_down
-from uphill_lamp.core.frame.words import lens_lines, lid_advice
+from uphill_lamp.core.field.camera.sharpness import must_be_sharp_m, stopped_down
 from uphill_lamp.core.scene import optics
 
 

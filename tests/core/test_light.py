@@ -12,18 +12,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put, reference
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Light, Photometry
-from uphill_lamp.core.light.falling import FACE_POINTS, face_points, falling_of
-from uphill_lamp.core.light.metering import meter
-from uphill_lamp.core.light.patches import patches_of
-from uphill_lamp.core.light.radiosity import enclosure_of, even_share_per_lm
-from uphill_lamp.core.light.screen_lamp import Glass, lux_at
-from uphill_lamp.core.light.sources import AreaSource, PointSource, lamp_source
-from uphill_lamp.core.light.windows import Source
+from uphill_lamp.core.field.camera.metering import meter
+from uphill_lamp.core.field.camera.response import light_need, signal_to_noise
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, face_points, lit_scene_of
+from uphill_lamp.core.field.light.patches import patches_of
+from uphill_lamp.core.field.light.radiosity import enclosure_of, even_share_per_lm
+from uphill_lamp.core.field.light.screen_lamp import Glass, lux_at
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source
+from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.scene.placing import face_of, facing_pane
-from uphill_lamp.core.scene.response import light_need, signal_to_noise
 from uphill_lamp.core.scene.vectors import yaw_tilt_deg
 from uphill_lamp.drawings.whites import whites
 
@@ -176,7 +176,7 @@ class Room(TestCase):
 
     def test_a_white_wall_helps_and_a_dark_room_does_not(self) -> None:
         white, dark = (
-            falling_of(
+            lit_scene_of(
                 put(demo("clock-bench"), **{f"room__surfaces__{name}": finish for name in ("wall_x0", "wall_x1", "wall_y0", "wall_y1")})
             )
             for finish in ("plaster_white", "plaster_dark")
@@ -186,32 +186,32 @@ class Room(TestCase):
 
     def test_lamps_add_up_and_a_lamp_half_as_bright_gives_half(self) -> None:
         setup = demo("clock-bench")
-        whole = falling_of(setup)
-        parts = [falling_of(setup, (source,)) for source in whole.sources]
+        whole = lit_scene_of(setup)
+        parts = [lit_scene_of(setup, (source,)) for source in whole.sources]
         for name in FACE_POINTS:
             self.assertAlmostEqual(whole.face_lx[name], sum(part.face_lx[name] for part in parts), places=6)
-        half = falling_of(put(setup, screens__laptop__on=False, lights__bench_h_lamp__on=False, lights__ceiling_h_lamp__dim=0.5))
-        full = falling_of(put(setup, screens__laptop__on=False, lights__bench_h_lamp__on=False))
+        half = lit_scene_of(put(setup, screens__laptop__on=False, lights__bench_h_lamp__on=False, lights__ceiling_h_lamp__dim=0.5))
+        full = lit_scene_of(put(setup, screens__laptop__on=False, lights__bench_h_lamp__on=False))
         self.assertAlmostEqual(half.face_lx["front"], full.face_lx["front"] / 2, places=6)
 
     def test_light_on_the_walls_is_read_off_their_patches(self) -> None:
-        falling = falling_of(demo("clock-bench"))
-        patches = falling.enclosure.patches
-        direct = falling.lit_lx.sum(axis=0).mean(axis=1)
-        returned = falling.enclosure.returned_lx(falling.sent_by_source.sum(axis=1))
-        at = falling.illuminance_lx(patches.middle, patches.normal, 4)
+        lit_scene = lit_scene_of(demo("clock-bench"))
+        patches = lit_scene.enclosure.patches
+        direct = lit_scene.lit_lx.sum(axis=0).mean(axis=1)
+        returned = lit_scene.enclosure.returned_lx(lit_scene.sent_by_source.sum(axis=1))
+        at = lit_scene.illuminance_lx(patches.middle, patches.normal, 4)
         np.testing.assert_allclose(
-            at - returned, falling_of(demo("clock-bench")).illuminance_lx(patches.middle, patches.normal, 4) - returned
+            at - returned, lit_scene_of(demo("clock-bench")).illuminance_lx(patches.middle, patches.normal, 4) - returned
         )
         self.assertLess(abs(float(patches.area_m2 @ (at - returned)) / float(patches.area_m2 @ direct) - 1), 0.1)
 
     @given(any_setup)
     def test_more_light_never_darkens_the_face_and_off_is_off(self, setup: Any) -> None:
-        base = falling_of(setup).face_lx
-        dark = falling_of(setup, ()).face_lx
+        base = lit_scene_of(setup).face_lx
+        dark = lit_scene_of(setup, ()).face_lx
         self.assertEqual(set(dark.values()), {0.0})
         lamp = PointSource("", np.array([1.0, 1.0, 1.5]), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), 300, 360, 3000)
-        more = falling_of(setup, (*falling_of(setup).sources, lamp)).face_lx
+        more = lit_scene_of(setup, (*lit_scene_of(setup).sources, lamp)).face_lx
         self.assertTrue(all(more[name] >= base[name] for name in base))
 
 
@@ -225,11 +225,11 @@ class Exposure(TestCase):
         setup = demo("kitchen-table")
         average = appraise(setup)
         self.assertLess(average.metered.error_stops, -2)
-        face = meter(average.falling, setup.main_camera.model_copy(update={"metering": "face"}))
+        face = meter(average.lit_scene, setup.main_camera.model_copy(update={"metering": "face"}))
         self.assertAlmostEqual(face.error_stops, math.log2(0.18 / 0.36), delta=0.8)
         locked = meter(
-            average.falling,
-            setup.main_camera.model_copy(update={"metering": "locked", "locked_exposure_lx": average.falling.face_lx["front"] * 4}),
+            average.lit_scene,
+            setup.main_camera.model_copy(update={"metering": "locked", "locked_exposure_lx": average.lit_scene.face_lx["front"] * 4}),
         )
         self.assertAlmostEqual(locked.error_stops, -2)
 
@@ -240,10 +240,10 @@ class Exposure(TestCase):
             demo(), backdrop=[], lights=[], presenter__clothing=[], screens__laptop__on=False, place__call_at="2026-06-21T13:00:00", room__windows=[],
             **{f"room__surfaces__{name}": grey for name in ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")},
         )  # fmt: skip
-        falling = falling_of(setup, ())
-        sent = np.full((len(falling.enclosure.patches.middle), 1), 0.36 * 200.0)
-        falling.__dict__.update({"sent_by_source": sent, "bounced_lx": np.full(6, 0.36 * 200.0)})
-        self.assertAlmostEqual(meter(falling).error_stops, -1, delta=0.12)
+        lit_scene = lit_scene_of(setup, ())
+        sent = np.full((len(lit_scene.enclosure.patches.middle), 1), 0.36 * 200.0)
+        lit_scene.__dict__.update({"sent_by_source": sent, "bounced_lx": np.full(6, 0.36 * 200.0)})
+        self.assertAlmostEqual(meter(lit_scene).error_stops, -1, delta=0.12)
 
 
 class CameraNeed(TestCase):

@@ -10,10 +10,10 @@ from unittest import TestCase
 from tests.core.test_light_table import lamp_before, value
 from tests.setups import demo, demos, put
 from uphill_lamp.core import cautions
-from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.judging import WANTING, Move
-from uphill_lamp.core.light.sources import AreaSource
 from uphill_lamp.core.scene.placing import face_of
 from uphill_lamp.core.scene.vectors import point_at
 from uphill_lamp.core.tape import entered, fields_of
@@ -195,7 +195,7 @@ class WhiteSheet(TestCase):
 
     def test_hung_on_the_dark_side_it_gives_what_it_says(self) -> None:
         before, after = done(demo("interview-by-phone"), "light.white_sheet")
-        was, now = before.falling.face_lx, after.falling.face_lx
+        was, now = before.lit_scene.face_lx, after.lit_scene.face_lx
         self.assertLess(was["left_cheek"], was["right_cheek"])
         self.assertLess(value(after, "sides"), value(before, "sides"))
         said = re.search(r"gives that cheek (\d+) lx more", offered(before.setup)["light.white_sheet"].detail)
@@ -205,14 +205,14 @@ class WhiteSheet(TestCase):
 
     def test_it_shines_with_what_falls_on_it_and_in_its_colour(self) -> None:
         setup = self.sheeted()
-        falling = appraise(setup).falling
-        sheet = next(source for source in falling.sources if source.id == "white-sheet")
+        lit_scene = appraise(setup).lit_scene
+        sheet = next(source for source in lit_scene.sources if source.id == "white-sheet")
         assert isinstance(sheet, AreaSource)
-        plain = appraise(put(setup, reflectors=[])).falling
+        plain = appraise(put(setup, reflectors=[])).lit_scene
         on_it = plain.illuminance_lx(sheet.pane.middle[None], sheet.pane.normal[None])[0]
         self.assertAlmostEqual(sheet.luminance_cd_m2, 0.8 * on_it / math.pi, delta=0.15 * sheet.luminance_cd_m2)
         self.assertTrue(2700 < sheet.cct_k < 10_000)
-        half = appraise(put(setup, reflectors__white_h_sheet__reflectance=0.4)).falling
+        half = appraise(put(setup, reflectors__white_h_sheet__reflectance=0.4)).lit_scene
         dimmer = next(source for source in half.sources if source.id == "white-sheet")
         assert isinstance(dimmer, AreaSource)
         self.assertAlmostEqual(dimmer.luminance_cd_m2, sheet.luminance_cd_m2 / 2)
@@ -221,10 +221,10 @@ class WhiteSheet(TestCase):
         setup = self.sheeted()
         night = put(setup, place__call_at="2026-12-21T23:30:00", **{f"lights__{light.id.replace('-', '_h_')}__on": False for light in setup.lights},
                     **{f"screens__{screen.id}__on": False for screen in setup.screens})  # fmt: skip
-        self.assertNotIn("white-sheet", {source.id for source in appraise(night).falling.sources})
+        self.assertNotIn("white-sheet", {source.id for source in appraise(night).lit_scene.sources})
         sheet = setup.reflectors[0]
         turned = put(setup, reflectors__white_h_sheet__yaw_deg=sheet.yaw_deg - 180)
-        self.assertLess(appraise(turned).falling.face_lx["left_cheek"], appraise(setup).falling.face_lx["left_cheek"])
+        self.assertLess(appraise(turned).lit_scene.face_lx["left_cheek"], appraise(setup).lit_scene.face_lx["left_cheek"])
 
     def test_in_view_it_is_drawn_and_metered_and_it_can_be_taken_in_hand(self) -> None:
         setup = self.sheeted()

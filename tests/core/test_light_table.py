@@ -12,13 +12,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put
-from uphill_lamp.core.appraisal import Appraisal, appraise
-from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M, passes_brim
-from uphill_lamp.core.light.day import DayRoom, day_of
-from uphill_lamp.core.light.falling import FACE_POINTS
-from uphill_lamp.core.light.glare import glare_words, margins_deg, mirrored
-from uphill_lamp.core.light.key import fills_deg, leading
-from uphill_lamp.core.light.sources import AreaSource, PointSource, lamp_source
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
+from uphill_lamp.core.areas.light.day import DayRoom, day_of
+from uphill_lamp.core.areas.light.glare import glare_words, margins_deg, mirrored
+from uphill_lamp.core.areas.light.key_light import fills_deg, key_light
+from uphill_lamp.core.field.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M, passes_brim
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source
 from uphill_lamp.core.scene.placing import camera_pose, face_of, facing_pane, pinhole_of
 from uphill_lamp.core.scene.vectors import UP, direction, point_at, yaw_tilt_deg
 from uphill_lamp.core.scene.view import REFERENCE_FACE, view_of
@@ -79,7 +79,7 @@ class TheLightThatLeads(TestCase):
 
     def test_where_no_source_reaches_the_face_the_room_leads(self) -> None:
         setup = lamp_before((0.3, 0.0, 0.3), aim_yaw_deg=0.0, aim_tilt_deg=80.0, beam_deg=60.0)
-        lead = leading(appraise(setup).falling)
+        lead = key_light(appraise(setup).lit_scene)
         assert lead is not None
         self.assertIsNone(lead.source)
         self.assertGreater(lead.fills_deg, 40)
@@ -94,16 +94,16 @@ class ThePicture(TestCase):
     def test_behind_against_a_finer_grid_worked_by_itself(self) -> None:
         for name in ("clock-bench", "room-that-works", "standing-webinar"):
             appraisal = appraise(demo(name))
-            setup, falling = appraisal.setup, appraisal.falling
+            setup, lit_scene = appraisal.setup, appraisal.lit_scene
             pinhole = pinhole_of(setup)
             x, y = np.meshgrid((np.arange(80) + 0.5) / 80, (np.arange(45) + 0.5) / 45)
             rays = pinhole.ray(x.ravel(), y.ravel())
             view = view_of(setup, pinhole, rays)
             behind = view.mask("surface", "backdrop")
-            falls = falling.illuminance_lx(view.place[behind], view.normal[behind], 6)
+            falls = lit_scene.illuminance_lx(view.place[behind], view.normal[behind], 6)
             own = {thing.id: thing.luminance_cd_m2 for thing in setup.backdrop}
             shine = np.array([own.get(thing.name, 0.0) for thing in view.things])[view.what[behind]]
-            stops = np.log2((falls * view.reflectance[behind] / math.pi + shine) / (falling.face_lx["front"] * REFERENCE_FACE / math.pi))
+            stops = np.log2((falls * view.reflectance[behind] / math.pi + shine) / (lit_scene.face_lx["front"] * REFERENCE_FACE / math.pi))
             if not view.mask("window", "screen").any():
                 self.assertAlmostEqual(value(appraisal, "separation"), float(stops.mean()), delta=0.12, msg=name)
 
@@ -120,7 +120,9 @@ class ThePicture(TestCase):
     def test_locked_exposure_still_tells_what_is_burnt_and_behind(self) -> None:
         setup = demo("kitchen-table")
         free = appraise(setup)
-        locked = appraise(put(setup, cameras__camera__metering="locked", cameras__camera__locked_exposure_lx=free.falling.face_lx["front"]))
+        locked = appraise(
+            put(setup, cameras__camera__metering="locked", cameras__camera__locked_exposure_lx=free.lit_scene.face_lx["front"])
+        )
         self.assertAlmostEqual(value(locked, "exposure"), 0, places=6)
         self.assertEqual(value(locked, "separation"), value(free, "separation"))
         self.assertGreater(value(locked, "burnt_out"), value(free, "burnt_out"))
@@ -187,7 +189,7 @@ class Glare(TestCase):
     def test_faint_reflections_and_no_glasses_do_not_count(self) -> None:
         setup = demo("clock-bench")
         self.assertLess(value(appraise(setup), "glare"), 0)
-        self.assertEqual(mirrored(appraise(setup).falling)[0].source.id, "laptop")
+        self.assertEqual(mirrored(appraise(setup).lit_scene)[0].source.id, "laptop")
         coated = appraise(put(setup, presenter__glasses="anti_reflective", screens__laptop__luminance_cd_m2=40.0))
         self.assertGreater(value(coated, "glare"), 3)
         self.assertNotIn("light.glare", appraise(put(setup, presenter__glasses="none")).measures)
@@ -197,10 +199,10 @@ class Points(TestCase):
     @settings(max_examples=20)
     @given(any_setup)
     def test_the_parts_by_source_make_up_the_whole(self, setup: Any) -> None:
-        falling = appraise(setup).falling
-        whole = falling.whole_by_source_lx.sum(axis=0)
+        lit_scene = appraise(setup).lit_scene
+        whole = lit_scene.whole_by_source_lx.sum(axis=0)
         for name, part in zip(FACE_POINTS, whole, strict=True):
-            self.assertAlmostEqual(part, falling.face_lx[name], delta=1e-6 * max(part, 1))
+            self.assertAlmostEqual(part, lit_scene.face_lx[name], delta=1e-6 * max(part, 1))
 
 
 class UnderABrim(TestCase):
@@ -211,7 +213,7 @@ class UnderABrim(TestCase):
         for up_deg, cut in ((75, True), (60, True), (10, False), (-20, False)):
             up = math.radians(up_deg)
             setup = lamp_before((0.7 * math.cos(up), 0.0, 0.7 * math.sin(up)))
-            bare, hatted = appraise(setup).falling.by_source_lx, appraise(self.hatted(setup)).falling.by_source_lx
+            bare, hatted = appraise(setup).lit_scene.by_source_lx, appraise(self.hatted(setup)).lit_scene.by_source_lx
             front, brow, top = (list(FACE_POINTS).index(name) for name in ("front", "brow", "top"))
             self.assertEqual(hatted[:, brow].sum() < bare[:, brow].sum() / 2, cut, up_deg)
             self.assertAlmostEqual(hatted[:, top].sum(), bare[:, top].sum())
@@ -229,7 +231,7 @@ class UnderABrim(TestCase):
         setup = self.hatted(demo("standing-webinar"))
         when = setup.place.call_at
         day = day_of(DayRoom.of(setup), when.date(), setup.place.sky)
-        face = appraise(setup).falling.face_lx
+        face = appraise(setup).lit_scene.face_lx
         for point, found in zip(face.values(), day.lamps.face_lx[day.nearest(when)], strict=True):
             self.assertAlmostEqual(found, point, delta=0.04 * point)
 
@@ -268,8 +270,8 @@ class Edges(TestCase):
         self.finite(put(demo("kitchen-table"), room__width_m=12.0, room__depth_m=12.0))
 
     def test_in_hand_a_source_tells_what_it_does_in_the_glasses(self) -> None:
-        falling = appraise(demo("clock-bench")).falling
-        self.assertRegex(glare_words(falling, "laptop"), r"^It shines in your glasses, \d")
-        self.assertEqual(glare_words(falling, "no-such-thing"), "")
-        clear = appraise(lamp_before((0.5, 0.6, 0.5), flux_lm=2000.0)).falling
+        lit_scene = appraise(demo("clock-bench")).lit_scene
+        self.assertRegex(glare_words(lit_scene, "laptop"), r"^It shines in your glasses, \d")
+        self.assertEqual(glare_words(lit_scene, "no-such-thing"), "")
+        clear = appraise(lamp_before((0.5, 0.6, 0.5), flux_lm=2000.0)).lit_scene
         self.assertRegex(glare_words(clear, "bench-lamp"), r"^It is \d+(\.\d)?° clear")

@@ -11,11 +11,13 @@ from hypothesis import strategies as st
 
 from tests.core.test_worked_cases import moves_of
 from tests.setups import demo, put, varied_setups
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.eyes import gaze_moves as moves
+from uphill_lamp.core.areas.eyes import screen_windows as windows
+from uphill_lamp.core.areas.eyes import script
+from uphill_lamp.core.areas.eyes.glances import Glance, faces, looked_at, notes
+from uphill_lamp.core.areas.eyes.prompter import column_m, prompter_size, x_height_m
 from uphill_lamp.core.document import Refused, Setup, applied
-from uphill_lamp.core.eyes import moves, script, windows
-from uphill_lamp.core.eyes.points import Glance, faces, looked_at, notes
-from uphill_lamp.core.eyes.prompter import column_m, prompter_size, x_height_m
 from uphill_lamp.core.scene.handling import moved, screen_of
 from uphill_lamp.core.scene.placing import face_of, screen_pane
 
@@ -72,7 +74,7 @@ class Windows(TestCase):
         spot = windows.best_spot(setup, screen, screen.windows[1], call)
         self.assertTrue(spot == read or not spot.touches(call))
         before, after = (windows.glance_if(setup, screen, screen.windows[1], one) for one in (read, spot))
-        self.assertGreaterEqual(after.worth, before.worth - 1e-3)
+        self.assertGreaterEqual(after.weighted_utility, before.weighted_utility - 1e-3)
 
     def test_the_call_comes_over_from_a_screen_to_the_side(self) -> None:
         base = demo("room-that-works")
@@ -120,7 +122,7 @@ class Windows(TestCase):
     def test_the_worst_way_decides_the_verdict(self, setup: Setup) -> None:
         for point in looked_at(setup):
             self.assertEqual(point.glance.verdict == "eye contact", point.glance.utility == 1)
-            self.assertTrue(0 < point.glance.worth <= 1)
+            self.assertTrue(0 < point.glance.weighted_utility <= 1)
 
 
 class Prompter(TestCase):

@@ -11,14 +11,14 @@ from hypothesis import given, settings
 
 from tests.setups import ROOT, demo, demos, put, varied_setups
 from uphill_lamp.core import cautions
-from uphill_lamp.core.appraisal import Appraisal, appraise
-from uphill_lamp.core.areas import areas
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
+from uphill_lamp.core.areas.frame.bands import VIEW_ANGLE, side_band
+from uphill_lamp.core.areas.registry import areas
 from uphill_lamp.core.document import Setup
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.people import Weights
-from uphill_lamp.core.frame.bands import VIEW_ANGLE, side_band
+from uphill_lamp.core.field.camera.response import light_need
 from uphill_lamp.core.judging import WANTING, Band, Measure, Move
-from uphill_lamp.core.scene.response import light_need
 
 METHOD = ROOT.parent / "docs" / "method"
 SCHOOLS: dict[str, dict[str, Any]] = {

@@ -10,11 +10,13 @@ import numpy as np
 from tests.core.test_lens import with_lens
 from tests.core.test_worked_cases import free_camera, moves_of
 from tests.setups import demo, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.frame import destination
+from uphill_lamp.core.areas.frame import hands_on_view as hands
+from uphill_lamp.core.areas.frame import slides_behind as behind
+from uphill_lamp.core.areas.frame.gear_moves import desk_share
+from uphill_lamp.core.areas.frame.sway import sway_of
 from uphill_lamp.core.document import Setup, applied
-from uphill_lamp.core.frame import behind, destination, hands
-from uphill_lamp.core.frame.gear import desk_share
-from uphill_lamp.core.frame.sway import sway_of
 from uphill_lamp.core.scene.placing import camera_pose, face_of, screen_pane
 
 BOOK = {"id": "book", "name": "Book", "entry": "book", "thickness_m": 0.04, "count": 5}

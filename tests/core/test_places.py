@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import demo, demos, put, varied_setups
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Refused, Setup, read_setup, written
 from uphill_lamp.core.places import compare, spots
 from uphill_lamp.core.places.marks import marks

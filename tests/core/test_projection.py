@@ -12,8 +12,8 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.setups import demo, put
-from uphill_lamp.core.frame import solvers
-from uphill_lamp.core.frame.measures import view_angle_deg
+from uphill_lamp.core.areas.frame import solvers
+from uphill_lamp.core.areas.frame.measures import view_angle_deg
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import Field, Pinhole, cropped, field_of, field_of_diagonal
 from uphill_lamp.core.scene.placing import camera_pose, face_of, lid_place, pinhole_of, screen_pane

@@ -7,7 +7,7 @@ from unittest import TestCase
 from hypothesis import HealthCheck, given, settings
 
 from tests.setups import varied_setups
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup, applied
 
 # How near a figure must come to its promise: places are kept to the millimetre, lids to a thousandth of a degree.

@@ -10,11 +10,11 @@ import numpy as np
 from hypothesis import given, settings
 
 from tests.setups import put, varied_setups
+from uphill_lamp.core.areas.light.lamp_placing import face_light_utilities, face_light_utility
+from uphill_lamp.core.areas.light.measures import FROM_ABOVE, SIDES
 from uphill_lamp.core.document import Setup
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS
 from uphill_lamp.core.judging import Band
-from uphill_lamp.core.light.falling import FACE_POINTS
-from uphill_lamp.core.light.measures import FROM_ABOVE, SIDES
-from uphill_lamp.core.light.moves import worth, worths
 from uphill_lamp.core.scene.body import head_frame, meet, trunk
 from uphill_lamp.core.scene.placing import Pane, desk_pane, face_of, pinhole_of, reflector_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.view import IN_WALL_M, backdrop_panes, view_of
@@ -123,11 +123,11 @@ class ManyAtOnce(TestCase):
         lit_lx = np.random.default_rng(3).uniform(0, 900, (4, 5, len(FACE_POINTS)))
         lit_lx[0, 0] = 0.0
         level, sides = Band(100, 500, 20, 5000, log2=True), SIDES["even"]
-        found = worths(level, sides, lit_lx)
+        found = face_light_utilities(level, sides, lit_lx)
         for index in np.ndindex(4, 5):
             face_lx = dict(zip(FACE_POINTS, lit_lx[index].tolist(), strict=True))
             stops = [math.log2(max(face_lx[a], 0.1) / max(face_lx[b], 0.1)) for a, b in (("left_cheek", "right_cheek"), ("top", "front"))]
             good = level.utility(face_lx["front"]), sides.utility(abs(stops[0])), FROM_ABOVE.utility(stops[1])
             wanted = 7 / sum(weight / (0.1 + 0.9 * utility) for weight, utility in zip((3, 2, 2), good, strict=True))
             self.assertAlmostEqual(float(found[index]), wanted, places=12)
-            self.assertAlmostEqual(worth(level, sides, face_lx), wanted, places=12)
+            self.assertAlmostEqual(face_light_utility(level, sides, face_lx), wanted, places=12)

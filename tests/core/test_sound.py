@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, put, reference
-from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.sound import octaves
-from uphill_lamp.core.sound.capsule import PATTERN_P, Path, directivity_factor, heard_by, pattern_gain, speech_at, speech_octaves_db
-from uphill_lamp.core.sound.room import room_sound, statistics_of
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.field.sound import octaves
+from uphill_lamp.core.field.sound.capsule import PATTERN_P, Path, directivity_factor, heard_by, pattern_gain, speech_at, speech_octaves_db
+from uphill_lamp.core.field.sound.room import room_sound, statistics_of
 
 
 class AgainstTheReference(TestCase):

@@ -12,15 +12,16 @@ from hypothesis import strategies as st
 
 from tests.core.test_clarity import moves_of, on_arm
 from tests.setups import any_setup, demo, demos, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.sound import absorption_moves as softer
+from uphill_lamp.core.areas.sound import findings
+from uphill_lamp.core.areas.sound.comparison import KINDS, candidates, schools
+from uphill_lamp.core.areas.sound.placement_moves import seen_in_picture
 from uphill_lamp.core.document import Refused, Setup, applied, typical
 from uphill_lamp.core.document.finishes import FINISHES, FURNISHINGS
+from uphill_lamp.core.field.sound.capsule import PATTERN_P
 from uphill_lamp.core.scene.placing import face_of, microphone_place, room_size
 from uphill_lamp.core.scene.vectors import angle_between_deg
-from uphill_lamp.core.sound import findings, softer
-from uphill_lamp.core.sound.capsule import PATTERN_P
-from uphill_lamp.core.sound.compare import KINDS, candidates, schools
-from uphill_lamp.core.sound.placement import seen_in_picture
 from uphill_lamp.core.tape import entered, fields_of
 
 SIDES = ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")

@@ -7,11 +7,11 @@ from unittest import TestCase
 
 from tests.core.test_ladder import ladder_of, made
 from tests.setups import demo, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.steps.action import conflicts
 from uphill_lamp.core.steps.candidates import gathered
-from uphill_lamp.core.steps.front import hull_of
-from uphill_lamp.core.steps.worth import Worth
+from uphill_lamp.core.steps.pareto_front import hull_of
+from uphill_lamp.core.steps.score_cache import ScoreCache
 
 
 class Together(TestCase):
@@ -19,7 +19,7 @@ class Together(TestCase):
 
     def test_two_main_cameras_and_two_voices_are_apart_and_two_lamps_are_not(self) -> None:
         base = appraise(put(demo("clock-bench"), preferences__budget=300.0))
-        worth = Worth(base)
+        worth = ScoreCache(base)
         known = {action.id: action for action in gathered(base, worth).actions}
         cameras = [action for name, action in known.items() if name.startswith(("frame.use_camera", "frame.catalogue"))]
         voices = [
@@ -38,7 +38,7 @@ class Together(TestCase):
 
     def test_no_set_on_the_hull_is_bettered_by_one_action_more_or_in_anothers_place(self) -> None:
         ladder = ladder_of(demo("kitchen-table"), 40.0)
-        worth = Worth(appraise(put(demo("kitchen-table"), preferences__budget=40.0)))
+        worth = ScoreCache(appraise(put(demo("kitchen-table"), preferences__budget=40.0)))
         for point in hull_of(ladder.front):
             here = ladder.chosen(point)
             for action in ladder.actions.values():
@@ -50,7 +50,7 @@ class Together(TestCase):
     def test_taking_one_in_takes_out_what_does_not_go_with_it_and_what_needed_that(self) -> None:
         first, second, third = made("a", 0, ["light"], path="/x"), made("b", 0, ["light"], needs=["a"]), made("c", 5, ["light"], path="/x")
         known = {action.id: action for action in (first, second, third)}
-        worth = Worth(appraise(demo("clock-bench")))
+        worth = ScoreCache(appraise(demo("clock-bench")))
         self.assertEqual(worth.taken_in(third, [first, second], known), [third])
         self.assertIsNone(worth.taken_in(second, [third], known))
         self.assertEqual(worth.taken_in(second, [first], known), [first, second])

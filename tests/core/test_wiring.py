@@ -8,14 +8,14 @@ from unittest import TestCase
 from hypothesis import HealthCheck, given, settings
 
 from tests.setups import demo, demos, put, varied_setups
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.frame.other_camera_moves import from_catalogue
+from uphill_lamp.core.areas.light.catalogue_lamps import lamps
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, replace
-from uphill_lamp.core.frame.cameras import from_catalogue
-from uphill_lamp.core.light.bought import lamps
 from uphill_lamp.core.wiring import faults
 from uphill_lamp.core.wiring.devices import Device, devices_of
 from uphill_lamp.core.wiring.free import computer_load, free_routes
@@ -54,7 +54,7 @@ class Chains(TestCase):
 
     def test_lamps_go_to_the_mains_and_those_with_a_usb_plug_through_a_charger(self) -> None:
         rich = put(demo(), preferences__budget=200.0)
-        panel = next(move for move in lamps(appraise(rich).falling) if move.id == "light.catalogue.small_panel")
+        panel = next(move for move in lamps(appraise(rich).lit_scene) if move.id == "light.catalogue.small_panel")
         plan = planned(applied(rich, panel.patch))
         fed = next(chain for chain in plan.chains if chain.device.kind.entry == "small_panel")
         self.assertEqual([(cable.kind.entry, cable.owned) for cable in fed.cables], [("usb_charger", True)])  # it came with it
@@ -238,7 +238,7 @@ class Faults(TestCase):
 class FreeWays(TestCase):
     def test_a_phone_comes_in_for_nothing_before_anything_is_bought(self) -> None:
         rich = put(demo(), preferences__budget=100.0)
-        from uphill_lamp.core.frame.cameras import other_cameras
+        from uphill_lamp.core.areas.frame.other_camera_moves import other_cameras
 
         phone = next(move for move in other_cameras(rich) if move.id == "frame.use_camera.spare-phone")
         plan = planned(applied(rich, phone.patch))

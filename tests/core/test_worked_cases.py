@@ -10,13 +10,14 @@ import numpy as np
 from hypothesis import given, settings
 
 from tests.setups import any_setup, demo, demos, put
-from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
+from uphill_lamp.core.areas.frame import bands
+from uphill_lamp.core.areas.light import lamp_moves as light_moves
+from uphill_lamp.core.areas.light.measures import level_band
 from uphill_lamp.core.document import Setup, applied
-from uphill_lamp.core.frame import bands
+from uphill_lamp.core.field.camera.response import LightNeed, shutter_s
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of, main_source
 from uphill_lamp.core.judging import severity_of
-from uphill_lamp.core.light import moves as light_moves
-from uphill_lamp.core.light.falling import falling_of, main_source
-from uphill_lamp.core.light.measures import level_band
 from uphill_lamp.core.scene import wording
 from uphill_lamp.core.scene.body import meet, trunk
 from uphill_lamp.core.scene.handling import root_of
@@ -30,7 +31,6 @@ from uphill_lamp.core.scene.placing import (
     wall_behind_m,
     window_pane,
 )  # fmt: skip
-from uphill_lamp.core.scene.response import LightNeed, shutter_s
 from uphill_lamp.core.scene.vectors import angle_between_deg, vector, wrapped_deg
 from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.core.scene.wording import sum_of, the, times
@@ -184,7 +184,7 @@ class Lighting(TestCase):
         for light in setup.lights:
             if light.stands == "ceiling":
                 continue
-            spot = light_moves.best_spot(falling_of(setup), light)
+            spot = light_moves.best_spot(lit_scene_of(setup), light)
             if spot is not None:
                 face = face_of(setup)
                 off = angle_between_deg(vector(spot.light.position) - face.eyes, camera_pose(setup, setup.main_camera).place - face.eyes)
@@ -194,7 +194,7 @@ class Lighting(TestCase):
         dark = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)
         for look in ("even", "filled", "shaped", "dramatic"):
             setup = put(dark, preferences__look=look)
-            spot = light_moves.best_spot(falling_of(setup), setup.lights[1])
+            spot = light_moves.best_spot(lit_scene_of(setup), setup.lights[1])
             assert spot is not None
             after = put(setup, lights__bench_h_lamp=spot.light.model_dump(mode="json"))
             self.assertGreaterEqual(appraise(after).measures["light.sides"].utility or 0, 0.8, look)
@@ -209,8 +209,8 @@ class Lighting(TestCase):
         self.assertAlmostEqual(figures(after)["frame.head_share"], figures(setup)["frame.head_share"], delta=0.01)
 
     def test_the_main_source_is_the_one_that_gives_most(self) -> None:
-        self.assertIsNone(main_source(falling_of(demo(), ())))
-        found = main_source(falling_of(demo("kitchen-table")))
+        self.assertIsNone(main_source(lit_scene_of(demo(), ())))
+        found = main_source(lit_scene_of(demo("kitchen-table")))
         assert found is not None
         self.assertEqual(found.id, "laptop")
 
@@ -252,7 +252,7 @@ class Hearing(TestCase):
         heard = appraise(setup).heard
         assert heard is not None
         lips = face_of(setup).lips
-        place = lips + (microphone_place(setup, setup.microphones[0]) - lips) * heard.even_distance_m / heard.path.distance_m
+        place = lips + (microphone_place(setup, setup.microphones[0]) - lips) * heard.critical_distance_m / heard.path.distance_m
         there = put(setup, microphones__desk_h_mic__position={"x_m": place[0], "y_m": place[1], "z_m": place[2]})
         self.assertAlmostEqual(figures(there)["sound.direct_to_reverberant"], 0, delta=0.05)
 

@@ -41,7 +41,7 @@ def body() -> Any:
 
 def lights() -> dict[str, Any]:
     """The five: a soft panel ahead, a bulb aside, a bulb above, a large pane aside, and even light from all round (None)."""
-    from uphill_lamp.core.light.sources import AreaSource, PointSource
+    from uphill_lamp.core.field.light.sources import AreaSource, PointSource
     from uphill_lamp.core.scene.placing import Pane
     from uphill_lamp.core.scene.vectors import UP
 
@@ -68,7 +68,7 @@ def spots(stood: Any) -> tuple[np.ndarray, np.ndarray]:
 
 
 def _emitter(mi: Any, source: Any) -> dict[str, Any]:
-    from uphill_lamp.core.light.sources import AreaSource
+    from uphill_lamp.core.field.light.sources import AreaSource
     from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 
     if source is None:

@@ -12,10 +12,10 @@ from PIL import Image
 
 from tests.core.test_light_table import lamp_before
 from tests.setups import demo, demos, put, varied_setups
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import applied
-from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.field.camera.metering import meter
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m, native_size_m
 from uphill_lamp.core.scene.placing import face_of, pinhole_of, screen_pane
 from uphill_lamp.core.scene.view import view_of
@@ -72,7 +72,7 @@ class Clip(TestCase):
         x, y = pinhole_of(setup).project(face_of(setup).at(0, setup.presenter.head.pupils_m / 2, 0))
         patches = []
         for lids in (0.0, 1.0):
-            picture = rendered(appraisal.falling, appraisal.metered, 960, lids=lids).pixels.astype(float)
+            picture = rendered(appraisal.lit_scene, appraisal.metered, 960, lids=lids).pixels.astype(float)
             row, column = int(y * picture.shape[0]), int(x * picture.shape[1])
             patches.append(picture[row - 1 : row + 2, column - 1 : column + 2].mean())
         self.assertGreater(patches[1], patches[0] + 25)  # a lid is lighter than a pupil
@@ -95,7 +95,7 @@ class Words(TestCase):
 
     def test_the_dark_side_is_named_as_the_picture_has_it(self) -> None:
         setup = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)
-        lit = falling_of(setup).face_lx
+        lit = lit_scene_of(setup).face_lx
         self.assertIn(
             f"the {'left' if lit['left_cheek'] > lit['right_cheek'] else 'right'} of your face in shadow", alt_text(appraise(setup))
         )
@@ -114,7 +114,7 @@ class Developing(TestCase):
         works = put(demo("room-that-works"), lights__shelf_h_lamp__on=False)  # a bright lamp's edge would outdo all others
         sharp = put(works, cameras__camera__lens=FAST | {"f_number": 22.0}, cameras__camera__zoom=1.0)
         soft = put(sharp, cameras__camera__lens__f_number=1.4)
-        pictures = [luminance(falling_of(setup), 640) for setup in (sharp, soft)]
+        pictures = [luminance(lit_scene_of(setup), 640) for setup in (sharp, soft)]
         shot = shot_of(sharp, 640)
         body = shot.person.covers > 0.99
         behind = shot.person.covers < 0.01
@@ -127,40 +127,40 @@ class Developing(TestCase):
     def test_a_lamp_in_view_has_its_halo_and_one_behind_the_lens_is_not_drawn(self) -> None:
         works = demo("room-that-works")
         dark = put(works, lights__shelf_h_lamp__on=False)
-        falling = falling_of(works)
+        lit_scene = lit_scene_of(works)
         shelf = next(light for light in works.lights if light.id == "shelf-lamp").position
         x, y = pinhole_of(works).project(np.array([shelf.x_m, shelf.y_m, shelf.z_m]))
         row, column = int(y * 360), int(x * 640)
-        on, off = (rendered(light, meter(light), 640).pixels.astype(float) for light in (falling, falling_of(dark)))
+        on, off = (rendered(light, meter(light), 640).pixels.astype(float) for light in (lit_scene, lit_scene_of(dark)))
         self.assertGreater(on[row, column].min(), 250)
         ring = on[row - 14 : row + 15, column - 14 : column + 15].mean() - off[row - 14 : row + 15, column - 14 : column + 15].mean()
         self.assertGreater(ring, 20)
-        self.assertTrue(np.isfinite(luminance(falling_of(put(works, lights__key__position__y_m=2.75)), 160)).all())
+        self.assertTrue(np.isfinite(luminance(lit_scene_of(put(works, lights__key__position__y_m=2.75)), 160)).all())
 
     def test_a_dirty_lens_lifts_the_dark_near_a_bright_window_and_keeps_the_light(self) -> None:
         clean = demo("kitchen-table")
         dirty = put(clean, cameras__camera__lens__haze_share=0.2)
         faces = [self._mean(setup, (0.0, 0.0, -0.03)) for setup in (clean, dirty)]
         self.assertGreater(faces[1], faces[0] + 15)
-        spans = [np.ptp(rendered(falling_of(setup), meter(falling_of(setup)), 320).pixels.mean(axis=2)) for setup in (clean, dirty)]
+        spans = [np.ptp(rendered(lit_scene_of(setup), meter(lit_scene_of(setup)), 320).pixels.mean(axis=2)) for setup in (clean, dirty)]
         self.assertLess(spans[1], spans[0])
 
     def _mean(self, setup: Any, place: tuple[float, float, float]) -> float:
-        picture = rendered(falling_of(setup), meter(falling_of(setup)), 320).pixels.astype(float)
+        picture = rendered(lit_scene_of(setup), meter(lit_scene_of(setup)), 320).pixels.astype(float)
         x, y = pinhole_of(setup).project(face_of(setup).at(*place))
         row, column = int(y * picture.shape[0]), int(x * picture.shape[1])
         return float(picture[row - 2 : row + 3, column - 2 : column + 3].mean())
 
     def test_the_body_throws_its_shadow_on_the_wall_behind(self) -> None:
         setup = lamp_before((1.2, 0.25, 0.05))
-        shot, falling = shot_of(setup, 320), falling_of(setup)
-        lamp = next(source for source in falling.sources if source.id == "bench-lamp")
+        shot, lit_scene = shot_of(setup, 320), lit_scene_of(setup)
+        lamp = next(source for source in lit_scene.sources if source.id == "bench-lamp")
         # Straight on from the lamp through the head to the wall behind: there it is dark.
         ray = face_of(setup).at(-0.09, 0, 0.02) - lamp.place
         beyond = lamp.place + ray * (0.001 - lamp.place[1]) / ray[1]
         spot = pinhole_of(setup).project(beyond)
         self.assertTrue((spot > 0).all() and (spot < 1).all())
-        luminance(falling, 320)
+        luminance(lit_scene, 320)
         hidden = shot.room.hidden.get(lamp.content, lambda: self.fail("the picture kept no shadow of the lamp"))
         coarse = shot.room.coarse[0][hidden[0]]
         self.assertLess(float(np.linalg.norm(coarse - beyond, axis=1).min()), 0.06)
@@ -191,9 +191,9 @@ class Developing(TestCase):
             self.assertLessEqual(rows * columns, 1.02 * 320 * 180)
 
     def test_small_lamps_shine_from_a_disc_and_the_sun_from_afar(self) -> None:
-        falling = falling_of(demo("room-that-works"))
-        bulb = next(source for source in falling.sources if source.id == "shelf-lamp")
-        eyes = face_of(falling.setup).eyes
+        lit_scene = lit_scene_of(demo("room-that-works"))
+        bulb = next(source for source in lit_scene.sources if source.id == "shelf-lamp")
+        eyes = face_of(lit_scene.setup).eyes
         self.assertAlmostEqual(float(np.linalg.norm(spots_of(bulb, eyes, False).mean(axis=0) - bulb.place)), 0, delta=1e-9)
         self.assertGreater(SUN_AWAY_M, 20)
 
@@ -201,6 +201,6 @@ class Developing(TestCase):
         appraisal = appraise(demo("room-that-works"))
         full, draft = (
             render(appraisal, 320).pixels.astype(float),
-            rendered(appraisal.falling, appraisal.metered, 320, draft=True).pixels.astype(float),
+            rendered(appraisal.lit_scene, appraisal.metered, 320, draft=True).pixels.astype(float),
         )
         self.assertLess(float(np.abs(full - draft).mean()), 6)

@@ -9,8 +9,8 @@ import numpy as np
 from scipy.ndimage import gaussian_filter
 
 from tests.setups import demo, put
-from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.light.sources import AreaSource, PointSource
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.scene.pinhole import Pinhole, field_of_diagonal
 from uphill_lamp.core.scene.placing import Pane, face_of
 from uphill_lamp.drawings.far_side import develop, lamps
@@ -99,8 +99,8 @@ class Beams(TestCase):
 class Drafts(TestCase):
     def test_a_panel_of_two_spots_gives_the_light_of_four_where_nothing_is_in_the_way(self) -> None:
         setup = put(demo("room-that-works"), presenter__hair="none")
-        falling = falling_of(setup)
-        key = next(source for source in falling.sources if source.id == "key")
+        lit_scene = lit_scene_of(setup)
+        key = next(source for source in lit_scene.sources if source.id == "key")
         assert isinstance(key, AreaSource)
         eyes = face_of(setup).eyes
         self.assertEqual([len(spots_of(key, eyes, light)) for light in (True, False)], [2, 16])

@@ -7,9 +7,9 @@ from unittest import TestCase
 import numpy as np
 
 from tests.setups import demo, put
-from uphill_lamp.core.light.desk import top_of
-from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.light.sight import sight_of
+from uphill_lamp.core.field.camera.camera_rays import camera_rays_of
+from uphill_lamp.core.field.light.desk import top_of
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side.cast import SURFACES, flats_of
 from uphill_lamp.drawings.far_side.colour import LUMA
@@ -53,20 +53,20 @@ class Desk(TestCase):
         middle = head - (top_of(setup.desk).cells[0] - desk)
         setup = put(setup, desk__x_m=float(middle[0]), desk__y_m=float(middle[1]), desk__height_m=float(middle[2]))
         self.assertLess(float(np.linalg.norm(top_of(setup.desk).cells[0] - head)), 1e-3)
-        self.assertTrue(np.isfinite(luminance(falling_of(setup), 96)).all())
+        self.assertTrue(np.isfinite(luminance(lit_scene_of(setup), 96)).all())
 
     def test_its_top_is_as_bright_as_light_has_it(self) -> None:
         desk, person = self.on()
-        falling = falling_of(self.setup)
-        shown = luminance(falling, COLUMNS) @ LUMA
+        lit_scene = lit_scene_of(self.setup)
+        shown = luminance(lit_scene, COLUMNS) @ LUMA
         inner = desk & ~person
-        wanted = falling.on_desk_lx.sum(axis=1) * self.setup.desk.reflectance / np.pi
+        wanted = lit_scene.on_desk_lx.sum(axis=1) * self.setup.desk.reflectance / np.pi
         self.assertTrue(wanted.min() * 0.7 < np.median(shown[inner]) < wanted.max() * 1.05, (wanted, np.median(shown[inner])))
 
     def test_the_camera_meters_it_and_takes_it_for_no_background(self) -> None:
-        sight = sight_of(self.setup, self.setup.main_camera)
+        sight = camera_rays_of(self.setup, self.setup.main_camera)
         self.assertIn("desk", set(sight.kinds))
         dark = put(self.setup, desk__reflectance=0.05)
         self.assertLess(
-            luminance(falling_of(dark), COLUMNS)[self.on()[0]].mean(), luminance(falling_of(self.setup), COLUMNS)[self.on()[0]].mean()
+            luminance(lit_scene_of(dark), COLUMNS)[self.on()[0]].mean(), luminance(lit_scene_of(self.setup), COLUMNS)[self.on()[0]].mean()
         )

@@ -11,10 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import any_setup, demo, demos, put
-from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.document import written
 from uphill_lamp.core.document.quickstart import QUESTIONS
-from uphill_lamp.core.light.sources import PointSource
+from uphill_lamp.core.field.light.sources import PointSource
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of
 from uphill_lamp.core.scene.view import view_of
@@ -139,7 +139,7 @@ class FarSide(TestCase):
         places = np.column_stack([np.zeros(y.size), y.ravel(), z.ravel()])
         rays = places @ head_frame(face) + face.eyes - lens
         rays /= np.linalg.norm(rays, axis=1, keepdims=True)
-        sources = appraise(setup).falling.sources
+        sources = appraise(setup).lit_scene.sources
         wearing = {kind: with_glasses(face, kind) for kind in ("plain", "anti_reflective")}
         glare = {kind: Mirrors(sources, worn).in_lenses(places, rays).sum() for kind, worn in wearing.items()}
         self.assertGreater(glare["plain"], 4 * glare["anti_reflective"])
@@ -184,7 +184,8 @@ class TheDraftsman(TestCase):
         self.assertTrue(draftsman._ready.wait(60))
         try:
             self.assertEqual(
-                draftsman.picture(document, appraisal.metered, 208), rendered(appraisal.falling, appraisal.metered, 208, draft=True).jpeg()
+                draftsman.picture(document, appraisal.metered, 208),
+                rendered(appraisal.lit_scene, appraisal.metered, 208, draft=True).jpeg(),
             )
             self.assertIsNone(draftsman.picture(b"{}", appraisal.metered, 208))
             self.assertIsNotNone(draftsman.picture(document, appraisal.metered, 64))
@@ -207,7 +208,7 @@ class LightLevels(TestCase):
             view = view_of(appraisal.setup, pinhole, pinhole.ray(np.array([x]), np.array([y])))
             if view.things[view.what[0]].kind != "surface":
                 continue
-            level = float(appraisal.falling.illuminance_lx(view.place, view.normal)[0])
+            level = float(appraisal.lit_scene.illuminance_lx(view.place, view.normal)[0])
             if min(abs(np.log2(level / step)) for step in level_colours.STEPS_LX) < 0.1:
                 continue  # on the edge of two
             wanted = [int(level_colours.colour_of(level)[at : at + 2], 16) for at in (1, 3, 5)]

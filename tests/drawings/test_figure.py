@@ -15,11 +15,11 @@ from hypothesis import strategies as st
 
 from tests.drawings import make_traced
 from tests.setups import any_setup, demo, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.people import HeadSize
-from uphill_lamp.core.light.falling import FACE_POINTS, Falling, falling_of
-from uphill_lamp.core.light.patches import FINE
-from uphill_lamp.core.light.sources import PointSource
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LitScene, lit_scene_of
+from uphill_lamp.core.field.light.patches import FINE
+from uphill_lamp.core.field.light.sources import PointSource
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side import levels
 from uphill_lamp.drawings.far_side.colour import LUMA
@@ -178,8 +178,8 @@ class LightOnIt(TestCase):
         @settings(max_examples=50)
         @given(any_setup)
         def compare(setup: Any) -> None:
-            falling = falling_of(put(setup, presenter__brim_m=0.0, presenter__hair="none"))
-            for name, found_lx, wanted_lx in self._open_points(falling):
+            lit_scene = lit_scene_of(put(setup, presenter__brim_m=0.0, presenter__hair="none"))
+            for name, found_lx, wanted_lx in self._open_points(lit_scene):
                 compared[name] += 1
                 self.assertLess(abs(found_lx / wanted_lx - 1), 0.05, name)
 
@@ -187,14 +187,14 @@ class LightOnIt(TestCase):
         for name in ("front", "left_cheek", "right_cheek", "brow"):
             self.assertGreater(compared[name], 25, name)
 
-    def _open_points(self, falling: Falling) -> Iterator[tuple[str, float, float]]:
+    def _open_points(self, lit_scene: LitScene) -> Iterator[tuple[str, float, float]]:
         """The points of Light on the body, where it hides next to nothing of the room's light from itself [lx]."""
-        body = stood(falling.setup)
+        body = stood(lit_scene.setup)
         figure = body.figure
-        light = around(falling, tints_of(falling), body.face)
+        light = around(lit_scene, tints_of(lit_scene), body.face)
         past = openness(figure).falls(light) @ LUMA
         whole = replace(openness(figure), free=np.full((len(figure.vertices), len(directions())), WHOLLY, np.uint8)).falls(light) @ LUMA
-        direct = sum((thrown_by(source, body).level_lx for source in falling.sources), np.zeros(len(past)))
+        direct = sum((thrown_by(source, body).level_lx for source in lit_scene.sources), np.zeros(len(past)))
         for name in FIVE:
             normal = FACE_POINTS[name][1]
             near = (figure.kind == fitted.SKIN) & (figure.normals @ np.array(normal) > 0.97) & (past > 0.985 * whole)
@@ -202,23 +202,23 @@ class LightOnIt(TestCase):
             places, normals = body.places[near].astype(float), body.normals[near].astype(float)
             if not near.any():
                 continue
-            patches, top = falling.enclosure.patches, falling.top
+            patches, top = lit_scene.enclosure.patches, lit_scene.top
             seen = patches.seen_from(places, normals)
             seen[top.hides(places, patches.places(FINE).reshape(-1, 3)).reshape(seen.shape)] = 0.0
-            wanted = falling.enclosure.bounced_lx(falling.lit_lx.sum(axis=0), seen)
-            wanted += top.seen_from(places, normals) @ falling.sent_by_desk.sum(axis=1)
-            for source in falling.sources:
+            wanted = lit_scene.enclosure.bounced_lx(lit_scene.lit_lx.sum(axis=0), seen)
+            wanted += top.seen_from(places, normals) @ lit_scene.sent_by_desk.sum(axis=1)
+            for source in lit_scene.sources:
                 wanted += source.illuminance_lx(places, normals, 12)
             if np.median(wanted) > 5:
                 yield name, float(np.median((direct + past)[near])), float(np.median(wanted))
 
     def test_pixels_show_the_light_of_the_vertices(self) -> None:
         setup = demo("room-that-works")
-        falling = falling_of(setup)
+        lit_scene = lit_scene_of(setup)
         shot = shot_of(setup, levels.COLUMNS)
-        thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
-        falls = falls_on(shot.person, falling, thrown) @ LUMA
-        level, _, what = levels._falls(falling)
+        thrown = tuple(thrown_by(source, shot.body) for source in lit_scene.sources)
+        falls = falls_on(shot.person, lit_scene, thrown) @ LUMA
+        level, _, what = levels._falls(lit_scene)
         spots = pinhole_of(setup).project(shot.body.places[shot.person.use].astype(float))
         rest = shot.body.figure.rest[shot.person.use]
         forehead = (
@@ -354,8 +354,8 @@ class Verdicts(TestCase):
         bench = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)
         self.assertGreater(appraise(bench).measures["light.sides"].value or 0, 1.0)
         cheeks = [self._patch(bench, (-0.025, side * 0.055, -0.05)) for side in (1, -1)]
-        falling = falling_of(bench).face_lx
-        bright, dark = cheeks if falling["left_cheek"] > falling["right_cheek"] else cheeks[::-1]
+        lit_scene = lit_scene_of(bench).face_lx
+        bright, dark = cheeks if lit_scene["left_cheek"] > lit_scene["right_cheek"] else cheeks[::-1]
         self.assertLess(dark, 0.75 * bright)
 
     def test_skin_changes_the_picture_and_no_verdict(self) -> None:

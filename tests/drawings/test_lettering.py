@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import ROOT, any_setup, demo, demos
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.drawings import plan, side
 from uphill_lamp.drawings.captions import Captions

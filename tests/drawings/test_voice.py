@@ -6,7 +6,7 @@ import re
 from unittest import TestCase
 
 from tests.setups import demo, put
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.drawings.octaves import BANDS, octave_bars, octave_chart
 from uphill_lamp.drawings.plan import plan, plan_sheet
 
@@ -35,7 +35,7 @@ class Reach(TestCase):
         ]
         assert appraisal.heard is not None
         scale = plan_sheet(appraisal.setup).scale
-        self.assertAlmostEqual(max(radii), appraisal.heard.even_distance_m * scale, delta=0.2)
+        self.assertAlmostEqual(max(radii), appraisal.heard.critical_distance_m * scale, delta=0.2)
         self.assertAlmostEqual(min(radii) / max(radii), 10 ** (-8 / 20), delta=0.01)
         self.assertIn("room as loud as you", drawn)
         self.assertNotIn("voice-ring", str(plan(appraisal, "light", "")))

@@ -13,12 +13,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.setups import demo, demos, put
+from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.document import Refused
-from uphill_lamp.core.sound.capsule import PATTERN_P, heard_by
-from uphill_lamp.core.sound.compare import candidates
-from uphill_lamp.core.sound.octaves import a_level
-from uphill_lamp.core.sound.room import room_sound, side_absorption
-from uphill_lamp.core.sound.touch import nearness_gain_db
+from uphill_lamp.core.field.sound.capsule import PATTERN_P, heard_by
+from uphill_lamp.core.field.sound.octaves import a_level
+from uphill_lamp.core.field.sound.room import room_sound, side_absorption
+from uphill_lamp.core.field.sound.touch import proximity_effect_db
 from uphill_lamp.listening import bands
 from uphill_lamp.listening.bands import SAMPLE_HZ
 from uphill_lamp.listening.impulse import impulse_of
@@ -112,7 +112,7 @@ class AsPlanned(TestCase):
             noise = np.random.default_rng(2).standard_normal(SAMPLE_HZ)
             straight, room = (bands.levels_db(even(np.convolve(noise, part)))[3] for part in (way.straight, way.room))
             path, plan_db = one.heard.path, float(one.heard.direct_db[3] - one.heard.reverberant_db[3])
-            near_db = nearness_gain_db(PATTERN_P[one.microphone.pattern], path.distance_m, path.off_axis_deg, bands.CENTRES_HZ)[3]
+            near_db = proximity_effect_db(PATTERN_P[one.microphone.pattern], path.distance_m, path.off_axis_deg, bands.CENTRES_HZ)[3]
             self.assertAlmostEqual(straight - room, plan_db + float(near_db), delta=0.6, msg=one.name)
 
     def test_the_same_twice_and_alike_loud_through_all(self) -> None:

@@ -8,7 +8,7 @@ from unittest.mock import patch
 
 from django.test import TestCase
 
-from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.field.camera.metering import Metered
 from uphill_lamp.web.bench import views
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
@@ -73,7 +73,7 @@ class Exposed(TestCase):
             return drawn(text, metered)
 
         form = {"action": "move", "thing": "lights/bench-lamp", "view": "plan", "right": "0", "parent": row.head_id, "picked": ""}
-        views._exposed.clear()
+        views._exposed.forget()
         with patch.object(views.DRAFTSMAN, "begin", begin):
             for up in ("-0.1", "-0.3", "-0.3"):
                 answer = self.client.post(f"/setups/{row.pk}/light/preview/", form | {"up": up}, headers={"X-Uphill-Fragment": "1"})
@@ -81,4 +81,4 @@ class Exposed(TestCase):
         first, second, rested = asked
         self.assertEqual(first, second)  # begun before its own place was metered
         self.assertNotEqual(second, rested)  # a hand at rest asks once more, and then it is right
-        self.assertEqual(rested, views._exposed[row.head_id])
+        self.assertEqual(rested, views._exposed.get(row.head_id))

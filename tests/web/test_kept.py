@@ -25,11 +25,11 @@ from django.test import Client
 page = Client(HTTP_HOST="localhost").get("/")
 for address in re.findall(r"/picture/\\w+/320.jpg", page.content.decode()):
     assert Client(HTTP_HOST="localhost").get(address).status_code == 200
-print(len(re.findall("card-score", page.content.decode())), "numpy" in sys.modules, "uphill_lamp.core.appraisal" in sys.modules)
+print(len(re.findall("card-score", page.content.decode())), "numpy" in sys.modules, "uphill_lamp.core.appraisal.appraise" in sys.modules)
 """
 
 
-class Kept(WebTest):
+class LockedLru(WebTest):
     def setUp(self) -> None:
         super().setUp()
         folder = tempfile.TemporaryDirectory()

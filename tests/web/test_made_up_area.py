@@ -8,9 +8,9 @@ from unittest.mock import patch
 import jsonschema
 
 from tests.web.test_steps import Small
-from uphill_lamp.core.appraisal import appraise
-from uphill_lamp.core.area import Area, Context, Measures
-from uphill_lamp.core.areas import also
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.area import Area, Context, Measures
+from uphill_lamp.core.areas.registry import also
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.areas import AreaName
 from uphill_lamp.core.document.patch import replace

@@ -12,7 +12,7 @@ from unittest.mock import patch
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.patch import add

@@ -10,7 +10,7 @@ from pathlib import Path
 from unittest import TestCase
 
 from tests.setups import ROOT, demo, demos
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.judging import WANTING
 from uphill_lamp.web.setups.templatetags import house
 

@@ -9,7 +9,7 @@ from typing import Any
 from tests.setups import demo, demos
 from uphill_lamp.core.catalogue.table import shipped, written_table
 from uphill_lamp.core.document import written
-from uphill_lamp.core.light.ies import written_ies
+from uphill_lamp.core.field.light.ies import written_ies
 
 TEXTS = (
     "", " ", "0", "-1", "1e308", "-1e-320", "nan", "inf", "-inf", "1e999", "9" * 400, "0x10", "٣", "½", "1,5", "2'4\"", "28½\"", "-0", "true", "null",

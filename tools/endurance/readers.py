@@ -7,11 +7,11 @@ from collections.abc import Callable
 
 from tools.endurance import hostile
 from tools.endurance.fuzz import Told, clocked
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.eyes.script import blocks, duration_s
 from uphill_lamp.core.catalogue.table import read_table
 from uphill_lamp.core.document import Refused, applied, read_setup
-from uphill_lamp.core.eyes.script import blocks, duration_s
-from uphill_lamp.core.light.ies import read_ies
+from uphill_lamp.core.field.light.ies import read_ies
 from uphill_lamp.core.report import report
 from uphill_lamp.core.tape import quantities
 from uphill_lamp.drawings.plan import plan

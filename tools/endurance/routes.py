@@ -11,7 +11,7 @@ from django.test import Client
 
 from tools.endurance import hostile
 from tools.endurance.fuzz import Told, clocked
-from uphill_lamp.core.appraisal import appraise
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.tape import fields_of
 from uphill_lamp.web.bench.actions import ACTIONS

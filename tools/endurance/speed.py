@@ -93,9 +93,9 @@ def _yardstick_ms() -> float:
 
 def _lamp_moved_ms(document: Setup) -> float:
     """Light on the face, reflections included, after one source has moved to where it has not been."""
-    from uphill_lamp.core.light.falling import falling_of
-    from uphill_lamp.core.light.sources import PointSource
-    from uphill_lamp.core.light.windows import sources_of
+    from uphill_lamp.core.field.light.lit_scene import lit_scene_of
+    from uphill_lamp.core.field.light.sources import PointSource
+    from uphill_lamp.core.field.light.windows import sources_of
 
     shining, steps = sources_of(document), iter(range(1, 1000))
     lamp = next((source for source in shining if isinstance(source, PointSource)), None)
@@ -104,27 +104,27 @@ def _lamp_moved_ms(document: Setup) -> float:
     others = [source for source in shining if source is not lamp]
 
     def work() -> object:
-        return falling_of(document, (*others, replace(lamp, place=lamp.place + 0.001 * next(steps)))).face_lx
+        return lit_scene_of(document, (*others, replace(lamp, place=lamp.place + 0.001 * next(steps)))).face_lx
 
     return _median_ms(work)
 
 
 def _new_room_ms(document: Setup) -> float:
     """Light on the face in a room never seen before: cut, solved and lit."""
-    from uphill_lamp.core.light.falling import falling_of
+    from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 
     steps = iter(range(1, 1000))
 
     def work() -> object:
         room = document.room.model_copy(update={"height_m": document.room.height_m + 0.0001 * next(steps)})
-        return falling_of(document.model_copy(update={"room": room})).face_lx
+        return lit_scene_of(document.model_copy(update={"room": room})).face_lx
 
     return _median_ms(work, 5)
 
 
 def _year_ms(document: Setup) -> float:
     """A year's light, 52 560 instants, from a setup not seen before; the room's own solution is there."""
-    from uphill_lamp.core.light.day import DayRoom, year_of
+    from uphill_lamp.core.areas.light.day import DayRoom, year_of
 
     return _median_ms(lambda: year_of(DayRoom.of(document), document.place.call_at.year, document.place.sky), 3)
 
@@ -152,14 +152,14 @@ def _with_camera_moved(document: Setup) -> Callable[[int], Setup]:
 
 def _picture_ms(moved: Callable[[int], Setup], columns: int, draft: bool = False) -> float:
     """A picture that follows a drag, its light worked out anew; what the drag leaves alone is there already."""
-    from uphill_lamp.core.light.falling import falling_of
-    from uphill_lamp.core.light.metering import meter
+    from uphill_lamp.core.field.camera.metering import meter
+    from uphill_lamp.core.field.light.lit_scene import lit_scene_of
     from uphill_lamp.drawings.far_side.render import rendered
 
-    metered, steps = meter(falling_of(moved(0))), iter(range(1, 1000))
+    metered, steps = meter(lit_scene_of(moved(0))), iter(range(1, 1000))
 
     def work() -> object:
-        return rendered(falling_of(moved(next(steps))), metered, columns, draft)
+        return rendered(lit_scene_of(moved(next(steps))), metered, columns, draft)
 
     work()
     return _median_ms(work, 9)
@@ -181,8 +181,8 @@ def _ladder(document: Setup) -> tuple[int, int, float, float]:
     """A ladder from nothing kept: candidate actions, combinations weighed, time for all but the front and for the front [s]."""
     from unittest.mock import patch
 
-    from uphill_lamp.core.appraisal import appraise
-    from uphill_lamp.core.light import sight
+    from uphill_lamp.core.appraisal.appraise import appraise
+    from uphill_lamp.core.field.camera import camera_rays as sight
     from uphill_lamp.core.steps.ladder import climbed
     from uphill_lamp.core.steps.table import Table
 
@@ -221,9 +221,9 @@ def _report(start_s: float, first_page_s: float) -> int:
     running._warm()
     from django.test import Client
 
-    from uphill_lamp.core.appraisal import appraise
+    from uphill_lamp.core.appraisal.appraise import appraise
     from uphill_lamp.core.document import read_setup
-    from uphill_lamp.core.light import sight
+    from uphill_lamp.core.field.camera import camera_rays as sight
     from uphill_lamp.drawings.far_side.render import FULL_COLUMNS
     from uphill_lamp.web.bench.page import DRAFT_PX
     from uphill_lamp.web.setups import documents

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.judging import AreaScore, Band, Finding, Measure, Move
 
 FORMAT = "uphill-lamp/appraisal"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 
 SILHOUETTE, DARK, BRIGHT = -2.0, -1.0, 1.0  # of the face's exposure [stops]
 SIDED, ABOVE, BELOW, TINTED = 1.0, 1.0, 0.5, 0.006  # from where on light is told [stops, Duv]
@@ -33,7 +33,7 @@ def _more(appraisal: Appraisal) -> str:
         _value(appraisal, name)
         for name in ("light.sides", "light.from_above", "light.from_below", "frame.view_angle", "light.tint", "light.separation")
     )
-    lit = appraisal.falling.face_lx
+    lit = appraisal.lit_scene.face_lx
     told = []
     if view is not None and abs(view) > 8:
         told.append("seen from below" if view < 0 else "seen from above")

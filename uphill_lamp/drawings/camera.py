@@ -8,9 +8,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.light.falling import falling_of
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, Picture, columns_of, render, rendered
 
 SWAY_M, NOD_M = 0.006, 0.002  # how far a head that sits still wanders
@@ -57,5 +57,5 @@ def clip(appraisal: Appraisal, seconds: float, per_second: float = 10.0, columns
     """
     for number in range(max(1, round(seconds * per_second))):
         time_s = number / per_second
-        falling = falling_of(swayed(appraisal.setup, time_s))
-        yield rendered(falling, appraisal.metered, columns_of(appraisal.setup, columns), lids=round(lids_at(time_s), 1))
+        lit_scene = lit_scene_of(swayed(appraisal.setup, time_s))
+        yield rendered(lit_scene, appraisal.metered, columns_of(appraisal.setup, columns), lids=round(lids_at(time_s), 1))

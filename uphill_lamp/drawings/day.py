@@ -8,9 +8,9 @@ from itertools import pairwise
 
 import numpy as np
 
+from uphill_lamp.core.areas.light.day import Day, Span, Year
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.judging import WANTING, Band
-from uphill_lamp.core.light.day import Day, Span, Year
 from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, path, polyline, rect, words
 
 WIDTH, LEFT, RIGHT = 760.0, 58.0, 748.0

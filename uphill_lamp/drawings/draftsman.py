@@ -19,7 +19,7 @@ import time
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import BinaryIO, get_args
 
-from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.field.camera.metering import Metered
 
 LOOKS_S = 0.5
 READY = b"!"  # first of all, once everything is loaded
@@ -32,18 +32,18 @@ def draw_for_ever(wishes: BinaryIO, answers: BinaryIO) -> None:
 
     from uphill_lamp.core.document import Setup
     from uphill_lamp.core.document.quickstart import setup_from_answers
-    from uphill_lamp.core.light.falling import falling_of
+    from uphill_lamp.core.field.light.lit_scene import lit_scene_of
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
 
     # What is imported late, the sun above all, is imported now.
-    rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), Pace.WIDTHS_PX[-1], draft=True).jpeg()
+    rendered(lit_scene_of(setup_from_answers({})), Metered(1.0, 0.0), Pace.WIDTHS_PX[-1], draft=True).jpeg()
     answers.write(READY)
     answers.flush()
     while len(head := wishes.read(WISH.size)) == WISH.size:
         columns, size, mean_cd_m2, error_stops = WISH.unpack(head)
         try:
             setup = Setup.model_validate_json(wishes.read(size))  # the app has checked it already
-            picture = rendered(falling_of(setup), Metered(mean_cd_m2, error_stops), columns_of(setup, columns), draft=True).jpeg()
+            picture = rendered(lit_scene_of(setup), Metered(mean_cd_m2, error_stops), columns_of(setup, columns), draft=True).jpeg()
         except ValidationError:
             picture = b""
         answers.write(ANSWER.pack(len(picture)) + picture)
@@ -162,13 +162,13 @@ def compile_all() -> None:
     """Draws once whatever takes long the first time, so that all that is compiled and worked out for it is there from now on."""
     from uphill_lamp.core.document.people import Presenter
     from uphill_lamp.core.document.quickstart import setup_from_answers
-    from uphill_lamp.core.light.falling import falling_of
+    from uphill_lamp.core.field.light.lit_scene import lit_scene_of
     from uphill_lamp.drawings.far_side.render import FULL_COLUMNS, rendered
     from uphill_lamp.drawings.figure.fitted import Look, average_of
     from uphill_lamp.drawings.figure.surround import openness
 
     for columns, draft in ((Pace.WIDTHS_PX[0], True), (FULL_COLUMNS, False)):
-        rendered(falling_of(setup_from_answers({})), Metered(1.0, 0.0), columns, draft)
+        rendered(lit_scene_of(setup_from_answers({})), Metered(1.0, 0.0), columns, draft)
     fields = Presenter.model_fields
     for hair in get_args(fields["hair"].annotation):
         for posture in get_args(fields["posture"].annotation):

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from uphill_lamp.core.areas.frame.hands_on_view import BenchView, bench_pinhole, over_hands
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.frame.hands import BenchView, bench_pinhole, over_hands
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of
 from uphill_lamp.drawings.sheet import within
 from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, polygon, polyline, rect, words

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.light.measures import stops
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.light.measures import stops
 from uphill_lamp.core.scene.wording import lux
 from uphill_lamp.drawings.level_colours import colour_of
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, words
@@ -28,7 +28,7 @@ NAMES = {
 
 def lit_face(appraisal: Appraisal) -> SvgText:
     """The face from the front, a disc at each point in the colour of its level."""
-    found = appraisal.falling.face_lx
+    found = appraisal.lit_scene.face_lx
     parts: list[Node] = [
         path("M172,22 C222,22 232,66 228,104 C224,146 200,172 172,172 C144,172 120,146 116,104 C112,66 122,22 172,22 Z", class_="head"),
         path("M116,96 q-11,4 -8,18 q3,13 14,12 M228,96 q11,4 8,18 q-3,13 -14,12", class_="nose"),

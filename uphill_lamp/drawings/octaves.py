@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from uphill_lamp.core.sound.capsule import Heard
+from uphill_lamp.core.field.sound.capsule import Heard
 from uphill_lamp.drawings.svg import Node, SvgText, line, rect, words
 
 BANDS = ("125", "250", "500", "1k", "2k", "4k", "8k")

@@ -6,12 +6,12 @@ from collections.abc import Callable
 
 import numpy as np
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.areas import layers
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.frame import destination
+from uphill_lamp.core.areas.registry import layers
 from uphill_lamp.core.document.people import Call
-from uphill_lamp.core.frame import destination
 from uphill_lamp.core.judging import Measure
-from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import lux, percent
 from uphill_lamp.drawings.lettering import width_px
 from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, rect, words
@@ -76,7 +76,7 @@ def _thirds(height: float) -> Node:
 
 
 def _spot(appraisal: Appraisal, place: np.ndarray, height: float) -> tuple[float, float] | None:
-    x, y = pinhole_of(appraisal.setup).project(place)
+    x, y = scene_of(appraisal.setup).pinhole.project(place)
     return None if np.isnan(x) else (float(x) * WIDTH, float(y) * height)
 
 
@@ -95,7 +95,7 @@ def _label(x: float, y: float, text: str, anchor: str = "start") -> Node:
 
 
 def _frame(appraisal: Appraisal, height: float) -> Node:
-    measures, face = appraisal.measures, face_of(appraisal.setup)
+    measures, face = appraisal.measures, scene_of(appraisal.setup).face
     eyes, crown = _spot(appraisal, face.eyes, height), _spot(appraisal, face.crown, height)
     if eyes is None or crown is None:
         return group()
@@ -116,7 +116,7 @@ def _frame(appraisal: Appraisal, height: float) -> Node:
 
 
 def _light(appraisal: Appraisal, height: float) -> Node:
-    face, lights = face_of(appraisal.setup), appraisal.falling.face_lx
+    face, lights = scene_of(appraisal.setup).face, appraisal.lit_scene.face_lx
     left, right = _spot(appraisal, face.at(-0.03, 0.12, -0.02), height), _spot(appraisal, face.at(-0.03, -0.12, -0.02), height)
     front = _spot(appraisal, face.at(0, 0, -0.16), height)
     if left is None or right is None or front is None:
@@ -131,7 +131,7 @@ def _light(appraisal: Appraisal, height: float) -> Node:
 
 
 def _eyes(appraisal: Appraisal, height: float) -> Node:
-    spot = _spot(appraisal, face_of(appraisal.setup).eyes, height)
+    spot = _spot(appraisal, scene_of(appraisal.setup).face.eyes, height)
     if spot is None or "eyes.down" not in appraisal.measures:
         return group()
     figures = {name: appraisal.measures[f"eyes.{name}"].value or 0.0 for name in ("down", "up", "aside")}

@@ -6,10 +6,11 @@ import math
 
 import numpy as np
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.eyes.glances import ASIDE, DOWN, UPWARD, looked_at
 from uphill_lamp.core.document.devices import Screen
-from uphill_lamp.core.eyes.points import ASIDE, DOWN, UPWARD, looked_at
-from uphill_lamp.core.scene.placing import Pane, camera_pose, face_of, screen_pane
+from uphill_lamp.core.scene.placing import Pane, screen_pane
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector, unit
 from uphill_lamp.core.scene.wording import degrees
 from uphill_lamp.drawings.lettering import width_px
@@ -75,8 +76,8 @@ def _on_plane(setup_eyes: Vector, ray: Vector, pane: Pane) -> Vector | None:
 
 def _lens(appraisal: Appraisal, pane: Pane, sheet: Sheet) -> Node | None:
     """Where the lens is, as seen from the eyes, held at the sheet's edge if it lies beyond."""
-    setup, face = appraisal.setup, face_of(appraisal.setup)
-    spot = _on_plane(face.eyes, camera_pose(setup, setup.main_camera).place - face.eyes, pane)
+    setup, face = appraisal.setup, scene_of(appraisal.setup).face
+    spot = _on_plane(face.eyes, scene_of(setup).lens.place - face.eyes, pane)
     if spot is None:
         return None
     x, y = sheet.at(spot)
@@ -86,8 +87,8 @@ def _lens(appraisal: Appraisal, pane: Pane, sheet: Sheet) -> Node | None:
 
 def _contact_zone(appraisal: Appraisal, pane: Pane, sheet: Sheet, box: tuple[float, float, float, float]) -> Node | None:
     """Where on the glass a look passes for eye contact."""
-    setup, face = appraisal.setup, face_of(appraisal.setup)
-    ahead = unit(camera_pose(setup, setup.main_camera).place - face.eyes)
+    setup, face = appraisal.setup, scene_of(appraisal.setup).face
+    ahead = unit(scene_of(setup).lens.place - face.eyes)
     left = unit(np.cross(UP, ahead))
     if not left.any():
         return None

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.areas.eyes.glances import looked_at
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.eyes.points import looked_at
-from uphill_lamp.core.scene.placing import face_of
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.core.tape.words import where
+from uphill_lamp.core.tape.place_phrases import where
 from uphill_lamp.drawings.captions import PLACED, Captions
 from uphill_lamp.drawings.svg import Node, group, line
 
@@ -68,7 +68,7 @@ def thing(setup: Setup, handle: str, name: str, picked: str, *children: Node | N
 def gaze_lines(setup: Setup, sheet: Sheet) -> Node | None:
     """From the eyes to what is looked at during a call."""
     points = [point for point in looked_at(setup) if point.shows in ("call", "notes")]
-    lines = [line(*sheet.at(face_of(setup).eyes), *sheet.at(point.place), class_="gaze") for point in points]
+    lines = [line(*sheet.at(scene_of(setup).face.eyes), *sheet.at(point.place), class_="gaze") for point in points]
     return group(*lines) if lines else None
 
 

@@ -6,20 +6,19 @@ import math
 
 import numpy as np
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.areas import layers
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.frame.bands import VIEW_ANGLE_AIM_DEG
+from uphill_lamp.core.areas.registry import layers
 from uphill_lamp.core.document.devices import Light, Screen
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.frame.bands import VIEW_ANGLE_AIM_DEG
 from uphill_lamp.core.scene.placing import (
     camera_pose,
-    face_of,
     lid_place,
     microphone_place,
-    pinhole_of,
     screen_pane,
     wall_behind_m,
 )  # fmt: skip
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.drawings.captions import PLACED, Captions
@@ -37,8 +36,8 @@ BEHIND_FACE_M = 1.0
 
 def side_sheet(setup: Setup) -> Sheet:
     """Scale of the side view: away from the presenter's face to the left, up is up, the floor at the foot."""
-    face = face_of(setup)
-    lens = camera_pose(setup, setup.main_camera).place
+    face = scene_of(setup).face
+    lens = scene_of(setup).lens.place
     ahead_m = max(BEYOND_FACE_M, float((lens - face.eyes) @ face.forward) + 0.45)
     top_m = min(setup.room.height_m, max(face.crown[2] + 0.3, lens[2] + 0.2, 1.75))
     scale = min((FOOT - TOP) / top_m, WIDTH / (ahead_m + BEHIND_FACE_M))
@@ -72,7 +71,7 @@ def side(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
 
 
 def _walls(setup: Setup, sheet: Sheet) -> Node:
-    face = face_of(setup)
+    face = scene_of(setup).face
     lines = []
     for along in (face.forward, -face.forward):
         x, _ = sheet.at(face.eyes + along * wall_behind_m(setup, face.eyes, along))
@@ -86,7 +85,7 @@ def _walls(setup: Setup, sheet: Sheet) -> Node:
 
 def _wedge(setup: Setup, sheet: Sheet) -> Node:
     """What the lens takes in, up to floor, ceiling and the walls before and behind the presenter."""
-    pinhole, face = pinhole_of(setup), face_of(setup)
+    pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
     far = [pinhole.place + 20.0 * ray for ray in pinhole.ray(np.array([0.5, 0.5]), np.array([0.0, 1.0]))]
     walls = [sheet.at(face.eyes + along * wall_behind_m(setup, face.eyes, along))[0] for along in (face.forward, -face.forward)]
     _, ceiling = sheet.at(np.array([0, 0, setup.room.height_m]))
@@ -94,7 +93,7 @@ def _wedge(setup: Setup, sheet: Sheet) -> Node:
 
 
 def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
-    desk, face = setup.desk, face_of(setup)
+    desk, face = setup.desk, scene_of(setup).face
     middle = np.array([desk.x_m, desk.y_m, desk.height_m])
     turn = math.radians(desk.yaw_deg - setup.presenter.facing_yaw_deg)
     half = abs(math.cos(turn)) * desk.depth_m / 2 + abs(math.sin(turn)) * desk.width_m / 2
@@ -105,7 +104,7 @@ def _desk(setup: Setup, sheet: Sheet, picked: str) -> Node:
 
 
 def _presenter(setup: Setup, sheet: Sheet, picked: str) -> Node:
-    face, presenter = face_of(setup), setup.presenter
+    face, presenter = scene_of(setup).face, setup.presenter
     head = presenter.head
 
     def at(forward_m: float, up_m: float) -> tuple[float, float]:
@@ -221,8 +220,8 @@ def _microphones(setup: Setup, sheet: Sheet, picked: str) -> Node:
 
 def _angle(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node:
     """The level line from the eyes, the line to the lens, and how far the lens is off the wanted height."""
-    setup, face = appraisal.setup, face_of(appraisal.setup)
-    lens = camera_pose(setup, setup.main_camera).place
+    setup, face = appraisal.setup, scene_of(appraisal.setup).face
+    lens = scene_of(setup).lens.place
     measure = appraisal.measures["frame.view_angle"]
     view_deg = measure.value or 0.0
     away = float((lens - face.eyes) @ face.forward)
@@ -240,11 +239,11 @@ def _angle(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node:
 
 
 def _dimensions(appraisal: Appraisal, sheet: Sheet, stage: str, captions: Captions) -> Node | None:
-    setup, face = appraisal.setup, face_of(appraisal.setup)
+    setup, face = appraisal.setup, scene_of(appraisal.setup).face
     units = setup.preferences.units
     if "voice line" in layers(stage) and setup.microphone_in_use is not None:
         return voice_line(appraisal, sheet, captions, 10)
-    lens = camera_pose(setup, setup.main_camera).place
+    lens = scene_of(setup).lens.place
     away_m = float(np.linalg.norm(lens - face.eyes))
     (x1, _), (x2, _) = sheet.at(lens), sheet.at(face.eyes)
     return dimension(captions, (x1, FOOT + 15), (x2, FOOT + 15), f"{length(away_m, units)} lens to eyes")

@@ -6,12 +6,13 @@ import math
 
 import numpy as np
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.placing import face_of, microphone_axis, microphone_place
+from uphill_lamp.core.field.sound.capsule import PATTERN_P
+from uphill_lamp.core.scene.placing import microphone_axis, microphone_place
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import direction
 from uphill_lamp.core.scene.wording import length
-from uphill_lamp.core.sound.capsule import PATTERN_P
 from uphill_lamp.drawings.captions import Captions
 from uphill_lamp.drawings.sheet import Sheet, dimension
 from uphill_lamp.drawings.svg import Node, circle, group, polyline
@@ -38,7 +39,7 @@ def voice_line(appraisal: Appraisal, sheet: Sheet, captions: Captions, off: floa
     setup, heard = appraisal.setup, appraisal.heard
     if heard is None or setup.microphone_in_use is None:
         return None
-    lips, place = sheet.at(face_of(setup).lips), sheet.at(microphone_place(setup, setup.microphone_in_use))
+    lips, place = sheet.at(scene_of(setup).face.lips), sheet.at(microphone_place(setup, setup.microphone_in_use))
     if math.dist(lips, place) < LEAST_LINE_M * sheet.scale:
         return None
     return dimension(captions, lips, place, length(heard.path.distance_m, setup.preferences.units), off, class_="dimension voice-line")
@@ -49,10 +50,10 @@ def reach_rings(appraisal: Appraisal, sheet: Sheet, captions: Captions) -> Node 
     heard = appraisal.heard
     if heard is None:
         return None
-    x, y = sheet.at(face_of(appraisal.setup).lips)
+    x, y = sheet.at(scene_of(appraisal.setup).face.lips)
     rings: list[Node] = []
     for over_db in RINGS_DB:
-        radius = heard.even_distance_m * 10 ** (-over_db / 20) * sheet.scale
+        radius = heard.critical_distance_m * 10 ** (-over_db / 20) * sheet.scale
         rings.append(circle(x, y, radius, class_="voice-ring is-even" if over_db == 0 else "voice-ring"))
         if over_db == 0:
             captions.beside(x, y, "room as loud as you", "label", radius + 4)

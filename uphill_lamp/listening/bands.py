@@ -23,9 +23,9 @@ def shares(count: int) -> FloatArray:
     frequencies = np.fft.rfftfreq(count, 1 / SAMPLE_HZ)
     octave = np.log2(np.maximum(frequencies, 1.0) / CENTRES_HZ[0])
     rising = [np.ones_like(octave)] + [_eased(octave - index + 1.0) for index in range(1, 7)]
-    falling = [1 - _eased(octave - index) for index in range(6)] + [np.ones_like(octave)]
+    lit_scene = [1 - _eased(octave - index) for index in range(6)] + [np.ones_like(octave)]
     open_ = _eased(np.log2(np.maximum(frequencies, 1.0) / CUT_HZ) + 0.5)
-    return np.array([up * down * open_ for up, down in zip(rising, falling, strict=True)])
+    return np.array([up * down * open_ for up, down in zip(rising, lit_scene, strict=True)])
 
 
 def _eased(step: FloatArray) -> FloatArray:

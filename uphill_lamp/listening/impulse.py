@@ -10,11 +10,12 @@ from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room
-from uphill_lamp.core.scene.placing import face_of, microphone_place, room_size
+from uphill_lamp.core.field.sound.capsule import PATTERN_P, Heard, heard_by, speech_octaves_db
+from uphill_lamp.core.field.sound.room import side_absorption
+from uphill_lamp.core.field.sound.touch import proximity_effect_db
+from uphill_lamp.core.scene.placing import microphone_place, room_size
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, heard_by, speech_octaves_db
-from uphill_lamp.core.sound.room import side_absorption
-from uphill_lamp.core.sound.touch import nearness_gain_db
 from uphill_lamp.listening.bands import CENTRES_HZ, SAMPLE_HZ, handy, split, weighted
 
 SOUND_M_S = 343.0
@@ -47,14 +48,14 @@ def impulse_of(setup: Setup, microphone: Microphone) -> Impulse:
     heard = heard_by(setup, microphone)
     speech = speech_octaves_db(setup.presenter.voice, setup.presenter.voice_effort)
     straight_gains = 10 ** ((heard.direct_db - speech) / 20)
-    near = nearness_gain_db(PATTERN_P[microphone.pattern], heard.path.distance_m, heard.path.off_axis_deg, CENTRES_HZ)
+    near = proximity_effect_db(PATTERN_P[microphone.pattern], heard.path.distance_m, heard.path.off_axis_deg, CENTRES_HZ)
     lasts_s = min(max(float(heard.room.t60_s.max()) * 1.1, 0.25), LONGEST_S)
     count, before = handy(int(SAMPLE_HZ * (BEFORE_S + lasts_s))), int(BEFORE_S * SAMPLE_HZ)
     start = before + min(round(heard.path.distance_m / SOUND_M_S * SAMPLE_HZ), count // 2)
     spike = np.zeros(count)
     spike[start] = 1.0
     straight = weighted(spike, straight_gains * 10 ** (near / 20))
-    images = _images(setup.room, face_of(setup).lips, microphone_place(setup, microphone), count, before)
+    images = _images(setup.room, scene_of(setup).face.lips, microphone_place(setup, microphone), count, before)
     room = _dying(images, start, heard.room.t60_s, 10 ** ((heard.reverberant_db - speech) / 20))
     return Impulse(straight, room, heard)
 

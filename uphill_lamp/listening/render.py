@@ -11,9 +11,9 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Microphone
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.sound.capsule import PATTERN_P, Heard, noise_at, speech_octaves_db
+from uphill_lamp.core.field.sound.octaves import a_level
 from uphill_lamp.core.scene.placing import microphone_axis, microphone_place
-from uphill_lamp.core.sound.capsule import PATTERN_P, Heard, noise_at, speech_octaves_db
-from uphill_lamp.core.sound.octaves import a_level
 from uphill_lamp.listening.bands import SAMPLE_HZ, handy, levels_db, noise, split, weighted
 from uphill_lamp.listening.impulse import decay_s, impulse_of
 

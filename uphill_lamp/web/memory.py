@@ -60,7 +60,7 @@ def _rest_for_ever() -> None:
 
 def rest() -> None:
     """Lets go of all that can be worked out again."""
-    from uphill_lamp.core.scene.kept import forget_all  # late: the first page needs nothing of the computation
+    from uphill_lamp.core.locked_lru import forget_all  # late: the first page needs nothing of the computation
 
     forget_all("uphill_lamp")
     give_back()

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.frame.sway import sway_of
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.frame.sway import sway_of
 from uphill_lamp.core.judging import Measure
-from uphill_lamp.core.scene.placing import face_of, wall_behind_m, window_pane
+from uphill_lamp.core.scene.placing import wall_behind_m, window_pane
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import length
 
@@ -18,7 +19,7 @@ EVEN_UTILITY = 0.01  # figures whose worth differs by less are alike
 
 def facts(appraisal: Appraisal) -> list[tuple[str, str]]:
     """What a spot is like: window side, room behind, what is behind, how quiet; pairs of a name and words."""
-    setup, face = appraisal.setup, face_of(appraisal.setup)
+    setup, face = appraisal.setup, scene_of(appraisal.setup).face
     units = setup.preferences.units
     sides = []
     for window in setup.room.windows:

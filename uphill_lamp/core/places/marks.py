@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.placing import camera_pose, face_of, wall_behind_m
+from uphill_lamp.core.scene.placing import camera_pose, wall_behind_m
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
 from uphill_lamp.core.scene.wording import length
 
@@ -37,7 +38,7 @@ def marks(setup: Setup) -> list[Mark]:
 
 def _standing(setup: Setup) -> Iterator[tuple[str, Vector]]:
     presenter, desk = setup.presenter, setup.desk
-    feet = face_of(setup).at(-0.06, 0, 0)
+    feet = scene_of(setup).face.at(-0.06, 0, 0)
     yield ("Your feet" if presenter.posture == "standing" else "The middle of your chair"), feet
     near_edge = np.array([desk.x_m, desk.y_m, 0.0]) - desk.depth_m / 2 * direction(desk.yaw_deg)
     yield "The middle of the desk's near edge", near_edge

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 
 from uphill_lamp.core.steps.action import Action, in_order
-from uphill_lamp.core.steps.front import Point, front_of, hull_of
+from uphill_lamp.core.steps.pareto_front import Point, hull_of, pareto_front_of
+from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import Cancelled
-from uphill_lamp.core.steps.worth import Worth
 
 
 def bettered(
     front: Sequence[Point],
     pool: Mapping[str, Action],
-    worth: Worth,
+    scores: ScoreCache,
     limit: float,
     must: frozenset[str] = frozenset(),
     cancelled: Callable[[], bool] = lambda: False,
@@ -28,7 +28,7 @@ def bettered(
     Raises:
         Cancelled: as soon as ``cancelled`` says so.
     """
-    found, tried = front_of(front), {point.chosen for point in front}
+    found, tried = pareto_front_of(front), {point.chosen for point in front}
     done: set[frozenset[str]] = set()
     while waiting := [point for point in hull_of(found) if point.chosen not in done]:
         for point in waiting:
@@ -37,12 +37,12 @@ def bettered(
             for action in pool.values():
                 if cancelled():
                     raise Cancelled
-                chosen = None if action in here else worth.taken_in(action, here, pool)
+                chosen = None if action in here else scores.taken_in(action, here, pool)
                 names = frozenset(one.id for one in chosen or ())
                 if chosen is None or names in tried or not point.chosen & must <= names:
                     continue
                 tried.add(names)
                 cost = sum(one.amount for one in chosen)
-                if cost <= limit + 1e-9 and (score := worth.of(chosen)) >= 0:
-                    found = front_of([*found, Point(cost, score, names)])
+                if cost <= limit + 1e-9 and (score := scores.of(chosen)) >= 0:
+                    found = pareto_front_of([*found, Point(cost, score, names)])
     return found

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.frame import cameras
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.frame import other_camera_moves as cameras
+from uphill_lamp.core.areas.light import catalogue_lamps as lamps
+from uphill_lamp.core.areas.sound import catalogue_microphones as microphones
 from uphill_lamp.core.judging import Move
-from uphill_lamp.core.light import bought as lamps
-from uphill_lamp.core.sound import bought as microphones
 from uphill_lamp.core.steps.action import Action, action_of, put_again, touches
-from uphill_lamp.core.steps.worth import Worth
+from uphill_lamp.core.steps.score_cache import ScoreCache
 
 NEW_LAMP = "new lamp"
 LEAST_ALONE = 0.02  # points; a purchase that gains less by itself is not weighed
@@ -38,7 +38,7 @@ def moves_of(appraisal: Appraisal) -> Iterator[tuple[Move, str]]:
     """Moves with the slot each fills, if any but what its patch says."""
     for move in appraisal.moves_worked_out.values():
         yield move, NEW_LAMP if move.id.startswith("light.buy_lamp") else ""
-    for move in lamps.lamps(appraisal.falling):
+    for move in lamps.lamps(appraisal.lit_scene):
         yield move, NEW_LAMP
     for move in (*microphones.microphones(appraisal.setup), *cameras.from_catalogue(appraisal.setup)):
         yield move, ""
@@ -46,7 +46,7 @@ def moves_of(appraisal: Appraisal) -> Iterator[tuple[Move, str]]:
 
 def gathered(
     appraisal: Appraisal,
-    worth: Worth,
+    scores: ScoreCache,
     never: Iterable[str] = (),
     known: Iterable[Action] = (),
     done: Iterable[Action] = (),
@@ -68,7 +68,7 @@ def gathered(
     found: list[Action] = []
     alone: dict[str, float] = {}
     left_out: list[LeftOut] = []
-    start = worth.document(before)
+    start = scores.document(before)
     assert start is not None
     through = {action.id for action in before}
     for move, slot in moves_of(appraisal):
@@ -85,17 +85,17 @@ def gathered(
         if key in seen:
             continue
         seen.add(key)
-        after = worth.document([*(one for one in before if not one.clashes(action)), action])
+        after = scores.document([*(one for one in before if not one.clashes(action)), action])
         if move.id in refused or name in refused:
             left_out.append(LeftOut(action, "you chose to leave it out"))
-        elif after is not None and (areas := worth.bears_on(start, after)):
+        elif after is not None and (areas := scores.bears_on(start, after)):
             names.add(name)
             found.append(replace(action, areas=areas))
-            alone[name] = worth.whole(after) - worth.whole(start)
-    return _without_beaten(found, alone, left_out, worth)
+            alone[name] = scores.whole(after) - scores.whole(start)
+    return _without_beaten(found, alone, left_out, scores)
 
 
-def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list[LeftOut], worth: Worth) -> Candidates:
+def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list[LeftOut], scores: ScoreCache) -> Candidates:
     """Leaves out what is bought in vain: what gains nothing by itself, and what another in its place beats at no higher cost."""
     kept, known = [], {action.id: action for action in found}
     for action in found:
@@ -103,7 +103,7 @@ def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list
             if alone[action.id] < LEAST_ALONE:
                 left_out.append(LeftOut(action, "it gains nothing here"))
                 continue
-            better = next((other for other in found if _beats(other, action, alone) and _apart(other, action, worth, known)), None)
+            better = next((other for other in found if _beats(other, action, alone) and _apart(other, action, scores, known)), None)
             if better is not None:
                 left_out.append(LeftOut(action, f"this does more for no more money: {better.title}"))
                 continue
@@ -119,5 +119,5 @@ def _beats(one: Action, other: Action, alone: dict[str, float]) -> bool:
     return not dearer and not poorer and (not alike or one.id < other.id)
 
 
-def _apart(one: Action, other: Action, worth: Worth, known: Mapping[str, Action]) -> bool:
-    return one.clashes(other) or worth.apart(one, other, known)
+def _apart(one: Action, other: Action, scores: ScoreCache, known: Mapping[str, Action]) -> bool:
+    return one.clashes(other) or scores.apart(one, other, known)

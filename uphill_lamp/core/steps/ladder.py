@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
 
-from uphill_lamp.core.appraisal import Appraisal, appraise
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
@@ -15,9 +15,9 @@ from uphill_lamp.core.scene.wording import sum_of
 from uphill_lamp.core.steps.action import Action, in_order
 from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
-from uphill_lamp.core.steps.front import Point, best_within, front_of, hull_of
+from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, pareto_front_of
+from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
-from uphill_lamp.core.steps.worth import Worth
 
 ROUNDS = 3
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
@@ -108,31 +108,31 @@ def climbed(
     setup = appraisal.setup
     rich = setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": limit})})
     base = appraise(rich, known=appraisal)
-    worth, wishes = Worth(base), setup.preferences
-    found, must = gathered(base, worth, wishes.never), frozenset(wishes.must)
+    scores, wishes = ScoreCache(base), setup.preferences
+    found, must = gathered(base, scores, wishes.never), frozenset(wishes.must)
     pool, left_out = _within(found, limit)
     gains, front, weighed = dict(found.alone), list[Point](), set[str]()
     for number in range(ROUNDS):
-        choice, crowded = _manageable(pool, gains, limit, must, worth)
+        choice, crowded = _manageable(pool, gains, limit, must, scores)
         weighed |= choice.order.keys()
         # What a round has to leave out to take in what is new, the round before has weighed: of both the better counts.
-        weighed_out = front_of([*front, *_front(choice, worth, told, cancelled)])
-        front = bettered(weighed_out, pool, worth, limit, must, cancelled)
+        weighed_out = pareto_front_of([*front, *_front(choice, scores, told, cancelled)])
+        front = bettered(weighed_out, pool, scores, limit, must, cancelled)
         if number + 1 == ROUNDS:
             break
         best = _ends(weighed_out, front)
-        more, beyond = _within(following := _following(best, pool, crowded, worth, wishes.never), limit)
+        more, beyond = _within(following := _following(best, pool, crowded, scores, wishes.never), limit)
         if not more and not crowded:
             break
         pool, left_out = pool | more, left_out + beyond
-        gains = _beside_the_best(pool, gains | following.alone, best, worth)
+        gains = _beside_the_best(pool, gains | following.alone, best, scores)
     weighed |= {name for point in front for name in point.chosen}
     actions = {name: action for name, action in pool.items() if name in weighed}
-    front = _standing(front, actions, worth)
-    rungs = _rungs(front, actions, worth, wishes)
+    front = _standing(front, actions, scores)
+    rungs = _rungs(front, actions, scores, wishes)
     told_out = {one.action.id: one for one in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded))}  # each once
     out = tuple(one for name, one in told_out.items() if name not in actions)
-    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), worth.appraised)
+    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), scores.appraised)
 
 
 def _within(found: Candidates, limit: float) -> tuple[dict[str, Action], list[LeftOut]]:
@@ -142,21 +142,21 @@ def _within(found: Candidates, limit: float) -> tuple[dict[str, Action], list[Le
     return {action.id: action for action in found.actions if action not in dear}, left_out
 
 
-def _front(choice: Choice, worth: Worth, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
+def _front(choice: Choice, scores: ScoreCache, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
     def valued(area: str, actions: Sequence[Action]) -> float | None:
-        there = worth.document(actions)
-        return None if there is None else worth.score(area, there)
+        there = scores.document(actions)
+        return None if there is None else scores.score(area, there)
 
-    return filled(choice, valued, worth.shares, told, cancelled).front(worth.shares)
+    return filled(choice, valued, scores.shares, told, cancelled).front(scores.shares)
 
 
 def _manageable(
-    pool: Mapping[str, Action], gains: Mapping[str, float], limit: float, must: frozenset[str], worth: Worth
+    pool: Mapping[str, Action], gains: Mapping[str, float], limit: float, must: frozenset[str], scores: ScoreCache
 ) -> tuple[Choice, list[Action]]:
     """As many of the actions as can be weighed wholly, and those that gain least and have to be left out."""
     actions, crowded = list(pool.values()), list[Action]()
     while True:
-        choice = choice_of(actions, limit, must, lambda one, other: worth.apart(one, other, pool))
+        choice = choice_of(actions, limit, must, lambda one, other: scores.apart(one, other, pool))
         sizes = count(choice, MOST_COMBINATIONS)
         fixed = sum(1 for _ in islice(combinations(choice.shared, choice), MOST_FIXED + 1))
         if sum(sizes.values()) <= MOST_COMBINATIONS and fixed <= MOST_FIXED:
@@ -174,17 +174,17 @@ def _manageable(
 
 
 def _following(
-    best: Iterable[frozenset[str]], pool: Mapping[str, Action], crowded: Iterable[Action], worth: Worth, never: Iterable[str]
+    best: Iterable[frozenset[str]], pool: Mapping[str, Action], crowded: Iterable[Action], scores: ScoreCache, never: Iterable[str]
 ) -> Candidates:
     """What more there is to do once the best sets of a round are done."""
     found, anew = Candidates((), {}, ()), {action.id for action in crowded}
     for point in best:
         done = in_order(point, pool)
         try:
-            there = appraise(worth.whole_document(done), known=worth.base)
+            there = appraise(scores.whole_document(done), known=scores.base)
         except Refused:
             continue
-        more = gathered(there, worth, never, [*pool.values(), *found.actions], done, anew)
+        more = gathered(there, scores, never, [*pool.values(), *found.actions], done, anew)
         useful = tuple(action for action in more.actions if more.alone[action.id] >= LEAST_GAIN)
         found = Candidates((*found.actions, *useful), found.alone | more.alone, found.left_out)
     return found
@@ -201,7 +201,7 @@ def _ends(*fronts: Sequence[Point]) -> list[frozenset[str]]:
 
 
 def _beside_the_best(
-    pool: Mapping[str, Action], gains: Mapping[str, float], best: Iterable[frozenset[str]], worth: Worth
+    pool: Mapping[str, Action], gains: Mapping[str, float], best: Iterable[frozenset[str]], scores: ScoreCache
 ) -> dict[str, float]:
     """What each action adds to the best sets, if that is more than it gains by itself: in a bad setup one fault hides what mending
     another is worth."""
@@ -209,37 +209,37 @@ def _beside_the_best(
     for point in best:
         rest = {name: action for name, action in pool.items() if name in point}
         for action in pool.values():
-            if (chosen := worth.taken_in(action, [one for one in rest.values() if one is not action], pool)) is not None:
-                added = worth.of(chosen) - worth.of([one for one in chosen if one is not action])
+            if (chosen := scores.taken_in(action, [one for one in rest.values() if one is not action], pool)) is not None:
+                added = scores.of(chosen) - scores.of([one for one in chosen if one is not action])
                 found[action.id] = max(found[action.id], added)
     return found
 
 
-def _standing(front: list[Point], actions: dict[str, Action], worth: Worth) -> list[Point]:
+def _standing(front: list[Point], actions: dict[str, Action], scores: ScoreCache) -> list[Point]:
     """The points of a front whose documents can be saved; what only fails as a whole is taken out."""
     kept = []
     for point in front:
         try:
-            worth.whole_document(in_order(point.chosen, actions))
+            scores.whole_document(in_order(point.chosen, actions))
         except Refused:
             continue
         kept.append(point)
-    return front_of(kept or [Point(0.0, worth.base.score)])
+    return pareto_front_of(kept or [Point(0.0, scores.base.score)])
 
 
-def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, wishes: Preferences) -> tuple[Rung, ...]:
+def _rungs(front: Sequence[Point], actions: dict[str, Action], scores: ScoreCache, wishes: Preferences) -> tuple[Rung, ...]:
     rungs: list[Rung] = []
     owned: Counter[str] = Counter()
     here: list[Action] = []
-    score, paid, stopped = worth.base.score, 0.0, False
+    score, paid, stopped = scores.base.score, 0.0, False
     for point in hull_of(front):
         chosen = in_order(point.chosen, actions)
-        chosen = _without_idle(chosen, worth, wishes.must)
+        chosen = _without_idle(chosen, scores, wishes.must)
         gone = tuple(action for action in here if action not in chosen)
-        steps = _steps(here, chosen, worth, score)
+        steps = _steps(here, chosen, scores, score)
         owned |= Counter(entry for action in chosen for entry in action.cost.entries)
         paid_now = max(paid, _price(owned, wishes.currency))
-        reached = worth.of(chosen)
+        reached = scores.of(chosen)
         asked = paid_now - paid
         stopped = stopped or (asked > 0 and (reached - score) * wishes.money_per_point < asked)
         rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, reached - score, not stopped, gone))
@@ -247,19 +247,19 @@ def _rungs(front: Sequence[Point], actions: dict[str, Action], worth: Worth, wis
     return tuple(rungs)
 
 
-def _without_idle(chosen: list[Action], worth: Worth, must: Iterable[str]) -> list[Action]:
+def _without_idle(chosen: list[Action], scores: ScoreCache, must: Iterable[str]) -> list[Action]:
     """A set without the free actions that add nothing anybody would notice, unless they are wanted in any case."""
     kept = list(chosen)
     for action in sorted(chosen, key=lambda one: -len(one.needs)):
         rest = [one for one in kept if one is not action]
         if action.amount or action.id in must or any(action.id in one.needs for one in rest):
             continue
-        if worth.of(kept) - worth.of(rest) < LEAST_GAIN:
+        if scores.of(kept) - scores.of(rest) < LEAST_GAIN:
             kept = rest
     return kept
 
 
-def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score: float) -> tuple[Step, ...]:
+def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache, score: float) -> tuple[Step, ...]:
     """The way from one set to the next, each time what raises the score most; after every step the setup is whole."""
     now, left = list(here), [action for action in chosen if action not in here]
     gone = [action for action in here if action not in chosen]
@@ -272,9 +272,9 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score
             names = {one.id for one in now}
             if not action.needs <= names:
                 continue
-            replaced = tuple(one for one in now if one in gone and (one.clashes(action) or worth.apart(one, action, known)))
+            replaced = tuple(one for one in now if one in gone and (one.clashes(action) or scores.apart(one, action, known)))
             then = sorted([one for one in now if one not in replaced] + [action], key=lambda one: order[one.id])
-            tried.append((worth.of(then), -order[action.id], action, replaced, then))
+            tried.append((scores.of(then), -order[action.id], action, replaced, then))
         if not tried:
             break
         reached, _, action, replaced, now = max(tried, key=lambda one: one[:2])
@@ -283,7 +283,7 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], worth: Worth, score
         left.remove(action)
     if steps:  # what is no longer of use goes with the last step
         idle = tuple(one for one in now if one in gone)
-        reached = worth.of(chosen)
+        reached = scores.of(chosen)
         steps[-1] = replace(
             steps[-1], gain=steps[-1].gain + reached - steps[-1].score, score=reached, replaces=(*steps[-1].replaces, *idle)
         )

@@ -10,9 +10,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from uphill_lamp.core.areas import keys
+from uphill_lamp.core.areas.registry import keys
 from uphill_lamp.core.steps.action import Action, conflicts
-from uphill_lamp.core.steps.front import Point, front_of, merged
+from uphill_lamp.core.steps.pareto_front import Point, merged, pareto_front_of
 
 MOST_COMBINATIONS = 300
 Told = Callable[[int, int], None]
@@ -144,12 +144,12 @@ class Table:
             fronts = [self._front(area, given, weight, self.choice.limit - spent) for area, weight in weights.items()]
             names = frozenset(action.id for action in given)
             found += (Point(spent + point.cost, point.score, point.chosen | names) for point in merged(fronts, self.choice.limit - spent))
-            found = front_of(found)
+            found = pareto_front_of(found)
         return found
 
     def _front(self, area: str, given: Sequence[Action], weight: float, limit: float) -> list[Point]:
         points = self.areas[area][_key(bearing_on(area, given, self.choice))]
-        return [Point(point.cost, weight * point.score, point.chosen) for point in front_of(points, limit)]
+        return [Point(point.cost, weight * point.score, point.chosen) for point in pareto_front_of(points, limit)]
 
 
 def filled(

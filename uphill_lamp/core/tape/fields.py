@@ -9,10 +9,11 @@ from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch, applied, replace, value_at
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.handling import thing_at
-from uphill_lamp.core.tape import things, whole
+from uphill_lamp.core.tape import setup_presenter_desk_fields as whole
+from uphill_lamp.core.tape import thing_fields as things
 from uphill_lamp.core.tape.field import Choices, Measured
+from uphill_lamp.core.tape.place_phrases import where
 from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of, written
-from uphill_lamp.core.tape.words import where
 
 # How far a figure may come out from what was typed: places are kept to the millimetre.
 SLACK: dict[str, float] = {"length": 0.002, "angle": 0.6}

@@ -6,12 +6,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.sound.gain_and_latency_moves import early_words
+from uphill_lamp.core.areas.sound.measures import sound_early_s
 from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.sound.capsule import heard_by
-from uphill_lamp.core.sound.gain import input_of, unpowered
-from uphill_lamp.core.sound.measures import sound_early_s
-from uphill_lamp.core.sound.signal import early_words
+from uphill_lamp.core.field.sound.capsule import heard_by
+from uphill_lamp.core.field.sound.gain import input_of, unpowered
 from uphill_lamp.core.wiring.devices import Device
 from uphill_lamp.core.wiring.graph import Part, Way
 from uphill_lamp.core.wiring.limits import LONGEST_M, STRIP_W, STRIP_WAYS, usable_mbit_s

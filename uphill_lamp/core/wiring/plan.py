@@ -10,9 +10,9 @@ from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.people import Link
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.sound.capsule import heard_by
+from uphill_lamp.core.field.sound.gain import input_of, unpowered
 from uphill_lamp.core.offers import needed
-from uphill_lamp.core.sound.capsule import heard_by
-from uphill_lamp.core.sound.gain import input_of, unpowered
 from uphill_lamp.core.wiring import faults
 from uphill_lamp.core.wiring.devices import Device, devices_of
 from uphill_lamp.core.wiring.faults import WiringFault
@@ -27,7 +27,7 @@ ADAPTED = {"usb_a": ("usb_c", "usb_a_to_c"), "usb_c": ("usb_a", "usb_c_to_a")}
 BUILT_IN_W = {"laptop": 65.0, "desktop": 150.0, "phone": 18.0, "tablet": 25.0}
 
 
-Found = tuple[Device, Way | None, str, FreeRoute | None]
+Joined = tuple[Device, Way | None, str, FreeRoute | None]
 
 
 @dataclass(frozen=True)
@@ -99,50 +99,61 @@ class Plan:
 
 def planned(setup: Setup) -> Plan:
     """The cheapest wiring that works, or that comes nearest to it, with everything that is wrong told."""
-    drawer = at_hand(setup)
-    currency, computer = setup.preferences.currency, setup.computer
-    left: Counter[str] = Counter(computer.ports)
-    found: list[Found] = []
-    told: list[WiringFault] = []
-    free: list[tuple[Device, tuple[FreeRoute, ...]]] = []
-    on_hub: list[Way] = []
+    joining = _Joining(setup)
     for device in devices_of(setup):
-        graph = graph_of(computer, drawer, currency)
-        routes = tuple(free_routes(device, setup))
-        if routes:
-            free.append((device, routes))
-        way, wrong = _cheapest(device, graph, setup, left)
-        if routes and (way is None or way.cost > 0 or wrong):
-            told += [fault for fault in wrong if fault.id == "menus"]
-            found.append((device, None, "", routes[0]))
-            continue
-        told += wrong
-        if way is None:
-            told.append(faults.no_way(device, computer.ports))
-            found.append((device, None, "", None))
-            continue
-        for part in way.parts:
-            drawer[part.kind.entry] -= part.owned
-        way, port = _shared_out(way, left, currency)
-        if port == "hub":
-            on_hub.append(way)
-        elif port.startswith("usb"):
-            told += faults.of_port(device, way.ma, port, PORT_MA.get((port, ports_speed(computer, port)), 500.0))
-        found.append((device, way, port, None))
-    hub, why, wrong = _hub(on_hub, setup)
-    told += [*wrong, *_others(setup, [device for device, *_ in found])]
-    chains = [
-        *_numbered(found, setup, told, currency),
-        *_on_mains(setup, drawer, currency, sum(len(way.parts) for _, way, *_ in found if way)),
-    ]
-    loads = tuple(_loads(setup, found))
-    told = list({(fault.id, fault.path): fault for fault in reversed(told)}.values())[::-1]  # the chain's own word comes first
+        joining.join(device)
+    hub, hub_why, with_hub = _hub(joining.on_hub, setup)
+    wrong = [*joining.wrong, *with_hub, *_others(setup, [joined[0] for joined in joining.joined])]
+    chains = [*_numbered(joining.joined, setup, wrong), *_on_mains(setup, joining)]
+    loads = tuple(_loads(setup, joining.joined))
+    wrong = list({(fault.id, fault.path): fault for fault in reversed(wrong)}.values())[::-1]  # the chain's own word comes first
     plugged = [load for load in loads if load.source == "mains"]
-    told += faults.of_strip(sum(load.watts for load in plugged), len(plugged))
+    wrong += faults.of_strip(sum(load.watts for load in plugged), len(plugged))
     cost = sum(cable.price for chain in chains for cable in chain.cables)
-    if hub is not None and not drawer[hub.entry]:
-        cost += catalogue().price(hub.entry, currency) or 0.0
-    return Plan(tuple(chains), hub, why, tuple(told), loads, tuple(free), cost, currency)
+    if hub is not None and not joining.drawer[hub.entry]:
+        cost += catalogue().price(hub.entry, joining.currency) or 0.0
+    return Plan(tuple(chains), hub, hub_why, tuple(wrong), loads, tuple(joining.free), cost, joining.currency)
+
+
+class _Joining:
+    """Devices joined one after another: each takes of the drawer and of the computer's ports what those before it have left."""
+
+    def __init__(self, setup: Setup) -> None:
+        self.setup, self.computer, self.currency = setup, setup.computer, setup.preferences.currency
+        self.drawer = at_hand(setup)
+        self.ports_left: Counter[str] = Counter(setup.computer.ports)
+        self.joined: list[Joined] = []
+        self.wrong: list[WiringFault] = []
+        self.free: list[tuple[Device, tuple[FreeRoute, ...]]] = []
+        self.on_hub: list[Way] = []
+
+    def join(self, device: Device) -> None:
+        """Finds a device its way: over what is free, by the cheapest cables, or none."""
+        routes = tuple(free_routes(device, self.setup))
+        if routes:
+            self.free.append((device, routes))
+        way, wrong = _cheapest(device, graph_of(self.computer, self.drawer, self.currency), self.setup, self.ports_left)
+        if routes and (way is None or way.cost > 0 or wrong):
+            self.wrong += [fault for fault in wrong if fault.id == "menus"]
+            self.joined.append((device, None, "", routes[0]))
+            return
+        self.wrong += wrong
+        if way is None:
+            self.wrong.append(faults.no_way(device, self.computer.ports))
+            self.joined.append((device, None, "", None))
+            return
+        for part in way.parts:
+            self.drawer[part.kind.entry] -= part.owned
+        way, port = _shared_out(way, self.ports_left, self.currency)
+        self._plugged_in(device, way, port)
+        self.joined.append((device, way, port, None))
+
+    def _plugged_in(self, device: Device, way: Way, port: str) -> None:
+        if port == "hub":
+            self.on_hub.append(way)
+        elif port.startswith("usb"):
+            gives_ma = PORT_MA.get((port, ports_speed(self.computer, port)), 500.0)
+            self.wrong += faults.of_port(device, way.ma, port, gives_ma)
 
 
 def at_hand(setup: Setup) -> Counter[str]:
@@ -231,14 +242,12 @@ def _others(setup: Setup, devices: Sequence[Device]) -> list[WiringFault]:
     return found
 
 
-def _numbered(
-    found: Sequence[tuple[Device, Way | None, str, FreeRoute | None]], setup: Setup, told: Sequence[WiringFault], currency: str
-) -> list[Chain]:
+def _numbered(joined: Sequence[Joined], setup: Setup, wrong: Sequence[WiringFault]) -> list[Chain]:
     """The chains with their cables numbered through."""
-    chains, number = [], 0
-    bad = {fault.path for fault in told if fault.id in ("too_long", "too_slow", "ring_order", "no_way")}
+    chains, number, currency = [], 0, setup.preferences.currency
+    bad = {fault.path for fault in wrong if fault.id in ("too_long", "too_slow", "ring_order", "no_way")}
     host = setup.computer.kind.capitalize()
-    for device, way, port, free in found:
+    for device, way, port, free in joined:
         cables = []
         parts = way.parts if way is not None else ()
         lengths = lengths_of(way, setup) if way is not None else []
@@ -253,9 +262,10 @@ def _numbered(
     return chains
 
 
-def _on_mains(setup: Setup, drawer: Counter[str], currency: str, number: int) -> list[Chain]:
+def _on_mains(setup: Setup, joining: _Joining) -> list[Chain]:
     """Lamps and screens into the mains strip, those with a USB plug through a charger."""
-    chains = []
+    chains, drawer, currency = [], joining.drawer, joining.currency
+    number = sum(len(way.parts) for _, way, *_ in joining.joined if way)
     for one in fed(setup):
         device = Device(one.path, one.name, one.what, one.kind, "mains.plug", "mains")
         cables: tuple[Cable, ...] = ()
@@ -269,10 +279,10 @@ def _on_mains(setup: Setup, drawer: Counter[str], currency: str, number: int) ->
     return chains
 
 
-def _loads(setup: Setup, found: Sequence[Found]) -> list[Power]:
+def _loads(setup: Setup, joined: Sequence[Joined]) -> list[Power]:
     loads = [Power(setup.computer.kind.capitalize(), BUILT_IN_W[setup.computer.kind], 0.0, "mains")]
     loads += [Power(one.name, one.watts, 0.0, "mains") for one in fed(setup)]
-    for device, way, *_ in found:
+    for device, way, *_ in joined:
         drawn_ma = way.ma if way is not None else device.ma
         if drawn_ma:
             loads.append(Power(device.name, 0.0, drawn_ma, "bus"))

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.light.colour import white_uv
+from uphill_lamp.core.field.light.colour import white_uv
 
 _XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 MIDTONE = 0.23  # a camera's own development lifts what it meters, 0.18, by about a third of a stop

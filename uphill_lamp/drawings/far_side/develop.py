@@ -9,12 +9,12 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.field.camera.metering import Metered
+from uphill_lamp.core.field.camera.response import signal_to_noise
+from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import face_of
-from uphill_lamp.core.scene.response import signal_to_noise
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.drawings.far_side.colour import LUMA, MIDTONE, tone_table, white_rgb
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.shadows import spread
@@ -34,7 +34,7 @@ def blur_px(setup: Setup, pinhole: Pinhole, columns: int, at_m: FloatArray) -> F
     """Width of what a point at distances is blurred to, shape of ``at_m`` [px]."""
     camera = setup.main_camera
     focal = focal_length_m(camera)
-    focus = focused_at_m(camera, float(np.linalg.norm(face_of(setup).eyes - pinhole.place)))
+    focus = focused_at_m(camera, float(np.linalg.norm(scene_of(setup).face.eyes - pinhole.place)))
     strength = blur_m(focal, camera.lens.f_number, focus, float("inf"))
     wide_m = 2 * pinhole.field.half_width * focal
     return np.asarray(strength * np.abs(at_m - focus) / np.maximum(at_m, 0.05) / wide_m * columns, np.float32)
@@ -58,15 +58,15 @@ def blurred(picture: FloatArray, width_px: FloatArray, most: float) -> FloatArra
     return np.asarray(np.where(step <= 1, low, levels[1] * (2 - step) + levels[2] * (step - 1)), np.float32)
 
 
-def developed(falling: Falling, metered: Metered, luminance: FloatArray) -> NDArray[np.uint8]:
+def developed(lit_scene: LitScene, metered: Metered, luminance: FloatArray) -> NDArray[np.uint8]:
     """Luminance (rows, columns, 3) [cd/m2] to the 8 bits of sRGB that the camera sends."""
-    setup, scale = falling.setup, np.float32(MIDTONE / metered.mean_cd_m2)
+    setup, scale = lit_scene.setup, np.float32(MIDTONE / metered.mean_cd_m2)
     small = luminance[::HALO_STEP, ::HALO_STEP] * scale
     haze = setup.main_camera.lens.haze_share
     glow = _halo(small) + haze * _veil(small, haze)
     scale *= 1 - haze
     white = _white(setup, small * (1 - haze) + glow)
-    snr = signal_to_noise(setup.main_camera, max(falling.face_lx["front"], 0.05), setup.place.mains_hz, setup.call.output_aspect)
+    snr = signal_to_noise(setup.main_camera, max(lit_scene.face_lx["front"], 0.05), setup.place.mains_hz, setup.call.output_aspect)
     face = MIDTONE * 2.0**metered.error_stops
     coarseness = np.float32(GRAININESS * np.sqrt(face) / max(snr, 1.0))
     out = np.empty(luminance.shape, np.uint8)

@@ -9,8 +9,8 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Light
-from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.sources import AreaSource, lamp_source
+from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.field.light.sources import AreaSource, lamp_source
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.vectors import vector
@@ -30,7 +30,7 @@ def lay_over(
     picture: FloatArray,
     pinhole: Pinhole,
     nearest_m: FloatArray,
-    falling: Falling,
+    lit_scene: LitScene,
     returned: Returned,
     away_m: tuple[float, float] = (0.0, math.inf),
     side: int = SIDE,
@@ -45,7 +45,7 @@ def lay_over(
         away_m: between which distances from the lens lamps are drawn [m].
         side: samples along each side of a pixel.
     """
-    for light in sorted(falling.setup.lights, key=lambda light: -float(np.linalg.norm(vector(light.position) - pinhole.place))):
+    for light in sorted(lit_scene.setup.lights, key=lambda light: -float(np.linalg.norm(vector(light.position) - pinhole.place))):
         if not away_m[0] <= float(np.linalg.norm(vector(light.position) - pinhole.place)) < away_m[1]:
             continue
         shining = lamp_source(light)

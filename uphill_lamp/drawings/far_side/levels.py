@@ -7,9 +7,9 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.drawings.far_side import lamps
 from uphill_lamp.drawings.far_side.colour import LUMA
 from uphill_lamp.drawings.far_side.light import Returned
@@ -29,7 +29,7 @@ def light_levels(appraisal: Appraisal) -> Picture:
     """What falls on walls, things and face in the camera's view [lx], as colours; what shines by itself is left pale."""
     from PIL import Image
 
-    level_lx, shines, what = _falls(appraisal.falling)
+    level_lx, shines, what = _falls(appraisal.lit_scene)
     rows, columns = level_lx.shape
     pixels = _palette()[np.searchsorted(np.log10(STEPS_LX), np.log10(np.maximum(level_lx, 0.01)), side="right")]
     pixels[shines] = SHINES
@@ -38,25 +38,25 @@ def light_levels(appraisal: Appraisal) -> Picture:
     return Picture(pixels.astype(np.uint8))
 
 
-def _falls(falling: Falling) -> tuple[FloatArray, NDArray[np.bool_], NDArray[np.int64]]:
+def _falls(lit_scene: LitScene) -> tuple[FloatArray, NDArray[np.bool_], NDArray[np.int64]]:
     """Light on what each pixel shows [lx], whether it shines by itself, and a number for what it shows, shapes (rows, columns)."""
-    shot, returned = shot_of(falling.setup, COLUMNS), Returned.of(falling)
+    shot, returned = shot_of(lit_scene.setup, COLUMNS), Returned.of(lit_scene)
     rows = shot.room.rows
-    thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
+    thrown = tuple(thrown_by(source, shot.body) for source in lit_scene.sources)
     white = np.full_like(shot.room.albedo, np.pi)
-    room = room_luminance(replace(shot.room, albedo=white, shining=()), falling, returned, thrown).reshape(rows, COLUMNS, 3)
-    falls = falls_on(shot.person, falling, thrown)
+    room = room_luminance(replace(shot.room, albedo=white, shining=()), lit_scene, returned, thrown).reshape(rows, COLUMNS, 3)
+    falls = falls_on(shot.person, lit_scene, thrown)
     person = replace(shot.person, albedo=np.full_like(shot.person.albedo, np.pi))
     body = body_luminance(person, falls, np.zeros_like(falls))
     covers = shot.person.covers
     level = room @ LUMA * (1 - covers) + body @ LUMA
     bright = np.zeros(rows * COLUMNS, dtype=bool)
-    lit = {source.id for source in falling.sources}
+    lit = {source.id for source in lit_scene.sources}
     for thing in shot.room.shining:
         if thing.flat.name in lit:
             bright[thing.pixels[thing.share > 0]] = True
     glow = np.zeros((rows, COLUMNS, 3), np.float32)
-    lamps.lay_over(glow, shot.pinhole, np.where(covers > HALF, away_m(shot), shot.room.reach), falling, returned)
+    lamps.lay_over(glow, shot.pinhole, np.where(covers > HALF, away_m(shot), shot.room.reach), lit_scene, returned)
     shines = (bright.reshape(rows, COLUMNS) & (covers < HALF)) | (glow @ LUMA > LAMP_CD_M2)
     return level, shines, np.where(covers > HALF, -1, shot.room.what).astype(np.int64)
 

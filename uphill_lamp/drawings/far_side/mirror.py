@@ -8,10 +8,10 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from uphill_lamp.core.areas.light.glare import CURVE_ASIDE_DEG, CURVE_UP_DEG, LENS_SHARE, LENS_TILT_DEG
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.light.glare import CURVE_ASIDE_DEG, CURVE_UP_DEG, LENS_SHARE, LENS_TILT_DEG
-from uphill_lamp.core.light.sources import AreaSource
-from uphill_lamp.core.light.windows import Source, SunBeam
+from uphill_lamp.core.field.light.sources import AreaSource
+from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.far_side.colour import white_rgb

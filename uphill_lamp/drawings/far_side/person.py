@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import Garment, Presenter
-from uphill_lamp.core.light.falling import Falling
+from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance, white_rgb
 from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
@@ -214,14 +214,14 @@ def painted_face(skin_reflectance: float, hair_colour: str, lids: float = 0.0) -
     return np.ascontiguousarray(out, np.float32)
 
 
-def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
+def falls_on(seen: PersonSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Light on the vertices that count: of all sources, off the room and the body itself, and under the skin, (U, 3) [lx]."""
     figure, use = seen.body.figure, seen.use
     if not len(use):
         return np.zeros((0, 3), np.float32)
-    total = seen.open.falls(around(falling, tints_of(falling), seen.body.face, seen.body.light))
+    total = seen.open.falls(around(lit_scene, tints_of(lit_scene), seen.body.face, seen.body.light))
     if thrown:
-        total += together([one.level_lx[use] for one in thrown], tints_of(falling))
+        total += together([one.level_lx[use] for one in thrown], tints_of(lit_scene))
     sent = total * tones_of(seen.body.face.presenter)[figure.kind[use]]
     if seen.body.light:  # a draft: as if the body threw back the same all over
         total += seen.open.closed[:, None] * sent.mean(axis=0).astype(np.float32)
@@ -237,14 +237,14 @@ def falls_on(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> 
     return np.ascontiguousarray(falls, np.float32)
 
 
-def tints_of(falling: Falling) -> FloatArray:
+def tints_of(lit_scene: LitScene) -> FloatArray:
     """Colour of each source's light, shape (S, 3) linear sRGB of luminance 1."""
-    return np.array([white_rgb(source.cct_k, source.duv) for source in falling.sources], np.float32).reshape(-1, 3)
+    return np.array([white_rgb(source.cct_k, source.duv) for source in lit_scene.sources], np.float32).reshape(-1, 3)
 
 
-def person_luminance(seen: PersonSeen, falling: Falling, falls: FloatArray, thrown: tuple[Thrown, ...]) -> FloatArray:
+def person_luminance(seen: PersonSeen, lit_scene: LitScene, falls: FloatArray, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Luminance of the body times its share of each pixel, shape (rows, columns, 3) [cd/m2]."""
-    return body_luminance(seen, falls, _sheen(seen, falling, thrown))
+    return body_luminance(seen, falls, _sheen(seen, lit_scene, thrown))
 
 
 def body_luminance(seen: PersonSeen, falls: FloatArray, sheen: FloatArray) -> FloatArray:
@@ -260,7 +260,7 @@ def body_luminance(seen: PersonSeen, falls: FloatArray, sheen: FloatArray) -> Fl
     return out
 
 
-def _sheen(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
+def _sheen(seen: PersonSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -> FloatArray:
     """What skin and hair throw back at their surface towards the lens, shape (U, 3) [cd/m2]."""
     gloss, power = np.zeros(6, np.float32), np.ones(6, np.float32)
     for kind, (straight, tight) in GLOSS.items():
@@ -269,7 +269,7 @@ def _sheen(seen: PersonSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> Fl
     places, normals = seen.body.places[seen.use], seen.body.normals[seen.use]
     out = np.zeros_like(places)
     gloss, power = gloss[kinds], power[kinds]
-    for one, tint in zip(thrown, tints_of(falling), strict=True):
+    for one, tint in zip(thrown, tints_of(lit_scene), strict=True):
         level, spot = one.level_lx[seen.use], one.middle.astype(np.float32)
 
         def work(begin: int, end: int, level: FloatArray = level, spot: FloatArray = spot, tint: FloatArray = tint) -> None:

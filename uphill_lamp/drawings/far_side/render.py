@@ -10,14 +10,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.metering import Metered
-from uphill_lamp.core.scene.kept import Kept, held_bytes
+from uphill_lamp.core.field.camera.metering import Metered
+from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.locked_lru import LockedLru, held_bytes
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.drawings.far_side import develop, lamps
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
@@ -76,7 +76,7 @@ class Shot:
 
 def columns_of(setup: Setup, landscape_columns: int) -> int:
     """Width of a picture with as many pixels as one of 16:9 would have, so that an upright one is no more work [px]."""
-    aspect = pinhole_of(setup).field.aspect
+    aspect = scene_of(setup).pinhole.field.aspect
     return max(MOST_NARROW_PX, min(landscape_columns, round(landscape_columns * math.sqrt(aspect * 9 / 16))))
 
 
@@ -87,10 +87,10 @@ def render(appraisal: Appraisal, columns: int = FULL_COLUMNS) -> Picture:
         appraisal: geometry, light and metering come from it.
         columns: width of the picture; its height follows from the output's aspect [px].
     """
-    return rendered(appraisal.falling, appraisal.metered, columns)
+    return rendered(appraisal.lit_scene, appraisal.metered, columns)
 
 
-def rendered(falling: Falling, metered: Metered, columns: int, draft: bool = False, lids: float = 0.0) -> Picture:
+def rendered(lit_scene: LitScene, metered: Metered, columns: int, draft: bool = False, lids: float = 0.0) -> Picture:
     """What the main camera sends of a setup whose light and metering are known.
 
     Args:
@@ -100,24 +100,24 @@ def rendered(falling: Falling, metered: Metered, columns: int, draft: bool = Fal
         draft: whether a body of half the fineness will do, while something is dragged.
         lids: how far the eyes are shut, 0-1.
     """
-    return Picture(develop.developed(falling, metered, luminance(falling, columns, draft, lids)))
+    return Picture(develop.developed(lit_scene, metered, luminance(lit_scene, columns, draft, lids)))
 
 
-def luminance(falling: Falling, columns: int, draft: bool = False, lids: float = 0.0) -> FloatArray:
+def luminance(lit_scene: LitScene, columns: int, draft: bool = False, lids: float = 0.0) -> FloatArray:
     """Luminance that reaches the sensor through the lens, shape (rows, columns, 3) [cd/m2] in linear sRGB."""
-    setup, shot = falling.setup, shot_of(falling.setup, columns, draft, lids)
-    returned = Returned.of(falling)
-    thrown = tuple(thrown_by(source, shot.body) for source in falling.sources)
+    setup, shot = lit_scene.setup, shot_of(lit_scene.setup, columns, draft, lids)
+    returned = Returned.of(lit_scene)
+    thrown = tuple(thrown_by(source, shot.body) for source in lit_scene.sources)
     rows = shot.room.rows
-    behind = room_luminance(shot.room, falling, returned, thrown).reshape(rows, columns, 3)
+    behind = room_luminance(shot.room, lit_scene, returned, thrown).reshape(rows, columns, 3)
     apart_m = away_m(shot)
     side = lamps.ROUGH_SIDE if draft else lamps.SIDE
-    lamps.lay_over(behind, shot.pinhole, shot.room.reach, falling, returned, (apart_m, math.inf), side)
+    lamps.lay_over(behind, shot.pinhole, shot.room.reach, lit_scene, returned, (apart_m, math.inf), side)
     if shot.softest_px:
         behind = develop.blurred(behind, shot.soft_px, shot.softest_px)
-    falls = falls_on(shot.person, falling, thrown)
-    body = person_luminance(shot.person, falling, falls, thrown)
-    mirrors = Mirrors(falling.sources, shot.body.face)
+    falls = falls_on(shot.person, lit_scene, thrown)
+    body = person_luminance(shot.person, lit_scene, falls, thrown)
+    mirrors = Mirrors(lit_scene.sources, shot.body.face)
     _add(shot, body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)
     _add(shot, body, shot.lenses[0], mirrors.in_lenses(*shot.lenses[1:]) if len(shot.lenses[0]) else None)
     covers = shot.person.covers
@@ -127,7 +127,7 @@ def luminance(falling: Falling, columns: int, draft: bool = False, lids: float =
         body, covers = layer[..., :3], layer[..., 3]
     whole = over(behind, covers, body)
     nearest_m = np.where(shot.person.covers > HALF, apart_m, shot.room.reach)
-    lamps.lay_over(whole, shot.pinhole, nearest_m, falling, returned, (0.0, apart_m), side)
+    lamps.lay_over(whole, shot.pinhole, nearest_m, lit_scene, returned, (0.0, apart_m), side)
     return whole
 
 
@@ -153,14 +153,16 @@ def _add(shot: Shot, body: FloatArray, pixels: NDArray[np.int64], mirrored: Floa
     np.add.at(body.reshape(-1, 3), pixels, (mirrored / shot.person.fine**2).astype(np.float32))
 
 
-_kept: Kept[tuple[str, int, bool, float], Shot] = Kept(MOST_KEPT, MOST_BYTES, lambda shot: held_bytes(shot, shot.room, shot.person))
+_kept: LockedLru[tuple[str, int, bool, float], Shot] = LockedLru(
+    MOST_KEPT, MOST_BYTES, lambda shot: held_bytes(shot, shot.room, shot.person)
+)
 
 
 def shot_of(setup: Setup, columns: int, draft: bool = False, lids: float = 0.0) -> Shot:
     """What the main camera takes in; kept while only the light changes."""
     apart: Any = {"screens": {"__all__": _LIT_ALONE}, "room": {"north_bearing_deg"}}
     key = setup.main_camera.id + setup.model_dump_json(include=_READS, exclude=apart)
-    return _kept.get((key, columns, draft, lids), lambda: _shot(setup, columns, draft, lids))
+    return _kept.get_or_compute((key, columns, draft, lids), lambda: _shot(setup, columns, draft, lids))
 
 
 def forget() -> None:
@@ -169,11 +171,11 @@ def forget() -> None:
 
 
 def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:
-    pinhole = pinhole_of(setup)
+    pinhole = scene_of(setup).pinhole
     rows = max(2, round(columns / pinhole.field.aspect))
     fine, body_fine = (1, 1 if columns > ROUGH_COLUMNS else FINE) if draft else (FINE, FINE)
     room = room_seen(setup, pinhole, columns, rows, fine, rough=draft and columns > ROUGH_COLUMNS)
-    body = Stood(figure_of(setup.presenter, draft), face_of(setup))
+    body = Stood(figure_of(setup.presenter, draft), scene_of(setup).face)
     person = person_seen(body, pinhole, room.reach, body_fine, lids)
     soft_px = develop.blur_px(setup, pinhole, columns, room.reach)
     return Shot(pinhole, body, room, person, _lenses(person, pinhole), _eyes(person, pinhole), soft_px, develop.blurs(soft_px))

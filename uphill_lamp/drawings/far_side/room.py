@@ -9,48 +9,30 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.radiosity import Spots, enclosure_of
-from uphill_lamp.core.light.sources import AreaSource
-from uphill_lamp.core.light.windows import Source
-from uphill_lamp.core.scene.kept import Kept, held_bytes
+from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.field.light.radiosity import Spots, enclosure_of
+from uphill_lamp.core.field.light.sources import AreaSource
+from uphill_lamp.core.field.light.windows import Source
+from uphill_lamp.core.locked_lru import LockedLru, held_bytes
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.core.scene.view import HOUSING_REFLECTANCE, surface_reflectance
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat, cast, flats_of
-from uphill_lamp.drawings.far_side.colour import LUMA, hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.colour import LUMA, white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
-from uphill_lamp.drawings.far_side.paint import painted
+from uphill_lamp.drawings.far_side.surfaces import Shining, albedo_of, shining_at
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.lit import Thrown
 from uphill_lamp.drawings.figure.shadows import spread
 
-SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_panel": "#8a6844", "brick_bare": "#96604a",
-                "carpet_thin": "#7d7468", "carpet_thick": "#74706c", "wallpaper_light": "#c9bfa6", "curtain_wall": "#7c6a78",
-                "books_wall": "#7a6450"}  # fmt: skip
-PLAIN_HUE = "#cfc8ba"
 POINTS, CORNERS, DESK_POINTS = 10, 3, 8  # light is worked out at so many points a side of a surface, of a flat, of a desk under its lamp
 EDGE = 0.01  # share of a surface left out at its rim, where two surfaces meet
 EDGE_ALBEDO = 0.02  # where colour changes by more than this from pixel to pixel, it is looked at more finely
 COARSE_PX, ROUGH_PX = 4, 8  # the body's shadows are worked out at every fourth pixel; in wide pictures and drafts at every eighth
 WIDE_COLUMNS = 960
-SKIRTING_M, SKIRTING = 0.09, 1.12
-UNDER_DESK_ALBEDO = 0.15
-FRAME_ALBEDO, DARK_GLASS, DARK_SCREEN = 0.6, 0.03, 0.02
+DARK_GLASS, DARK_SCREEN = 0.03, 0.02
 LEAST_SHADE, MOST_SOURCES, MOST_BYTES = 0.004, 24, 16_000_000
-
-
-@dataclass(frozen=True, eq=False)
-class Shining:
-    """Samples of a thing that shines by itself: their pixels (n,), rays (n, 3), and what share of its light each adds (n,)."""
-
-    flat: Flat
-    pixels: NDArray[np.int64]
-    rays: FloatArray
-    share: FloatArray
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,12 +56,12 @@ class RoomSeen:
     reach: FloatArray  # of the pixels' middles, shape (rows, columns) [m]
     what: NDArray[np.int16]  # what their middles meet, as in Cast, shape (rows, columns)
     # Of each source: its direct light on the spots (G, 1) [lx]; where the body hides it and what that takes; what a thing that shines adds.
-    straight: Kept[bytes, FloatArray] = field(default_factory=lambda: Kept(MOST_SOURCES, MOST_BYTES, held_bytes))
-    hidden: Kept[bytes, tuple[NDArray[np.int64], FloatArray]] = field(
-        default_factory=lambda: Kept(MOST_SOURCES, MOST_BYTES, lambda held: held_bytes(*held))
+    straight: LockedLru[bytes, FloatArray] = field(default_factory=lambda: LockedLru(MOST_SOURCES, MOST_BYTES, held_bytes))
+    hidden: LockedLru[bytes, tuple[NDArray[np.int64], FloatArray]] = field(
+        default_factory=lambda: LockedLru(MOST_SOURCES, MOST_BYTES, lambda held: held_bytes(*held))
     )
-    shone: Kept[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(
-        default_factory=lambda: Kept(MOST_SOURCES, MOST_BYTES, lambda held: held_bytes(*held))
+    shone: LockedLru[tuple[int, bytes], tuple[NDArray[np.int64], FloatArray]] = field(
+        default_factory=lambda: LockedLru(MOST_SOURCES, MOST_BYTES, lambda held: held_bytes(*held))
     )
 
     @cached_property
@@ -93,14 +75,14 @@ def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int
     at every ROUGH_PX-th pixel only, if so wished."""
     flats, origin = flats_of(setup, pinhole.place), pinhole.place
     met = cast(setup, flats, pinhole, *_samples(np.arange(rows * columns), columns, rows, 1))
-    albedo, shining = _albedo(setup, flats, met, origin)
+    albedo, shining = albedo_of(setup, flats, met, origin)
     shape = (rows, columns)
     if fine > 1:
         edges = np.flatnonzero(_edges(met.what.reshape(shape), albedo.reshape(*shape, 3)))
         plain = np.ones(rows * columns, dtype=bool)
         plain[edges] = False
-        shining = _on(shining, plain)
-        finely, shone = _albedo(setup, flats, cast(setup, flats, pinhole, *_samples(edges, columns, rows, fine)), origin)
+        shining = shining_at(shining, plain)
+        finely, shone = albedo_of(setup, flats, cast(setup, flats, pinhole, *_samples(edges, columns, rows, fine)), origin)
         albedo[edges] = finely.reshape(len(edges), fine**2, 3).sum(axis=1) / np.float32(fine**2)
         shining += tuple(replace(one, pixels=edges[one.pixels // fine**2], share=one.share / fine**2) for one in shone)
     places = origin.astype(np.float32) + met.reach[:, None] * met.rays
@@ -135,74 +117,7 @@ def _edges(what: NDArray[np.int16], albedo: FloatArray) -> NDArray[np.bool_]:
     return differ
 
 
-def _on(shining: tuple[Shining, ...], here: NDArray[np.bool_]) -> tuple[Shining, ...]:
-    """What shines, at some pixels only."""
-    kept = [here[one.pixels] for one in shining]
-    return tuple(Shining(one.flat, one.pixels[on], one.rays[on], one.share[on]) for one, on in zip(shining, kept, strict=True))
-
-
 _INWARD = np.array([(1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1)], dtype=float)
-
-
-def _albedo(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) -> tuple[FloatArray, tuple[Shining, ...]]:
-    """Albedo of samples, shape (N, 3), and those of them that shine by themselves."""
-    plain = np.zeros((len(SURFACES) + len(flats), 3), np.float32)
-    for index, name in enumerate(SURFACES):
-        plain[index] = _of_surface(setup, name)
-    for index, flat in enumerate(flats):
-        plain[len(SURFACES) + index] = _of_flat(setup, flat)
-    samples = plain[met.what]
-    feet = np.flatnonzero((met.what < 4) & (met.reach * met.rays[:, 2] < SKIRTING_M - origin[2]))
-    samples[feet] *= SKIRTING
-    things = {thing.id: thing for thing in setup.backdrop}
-    shining = []
-    for index, flat in enumerate(flats):
-        on = np.flatnonzero(met.what == len(SURFACES) + index)
-        if not len(on) or flat.kind in ("back", "desk", "under"):
-            continue
-        across, down = met.across[on], met.down[on]
-        share = np.ones(len(on), np.float32)
-        if flat.kind == "backdrop":
-            samples[on] = painted(things[flat.name], across, down)[0]
-            if not things[flat.name].luminance_cd_m2:
-                continue
-        elif flat.kind == "window":
-            samples[on], share = _window(setup, flat, across, down)
-        elif flat.kind == "reflector":
-            samples[on] = next(sheet.reflectance for sheet in setup.reflectors if sheet.id == flat.name)
-        shining.append(Shining(flat, on, met.rays[on], share))
-    return samples, tuple(shining)
-
-
-def _of_surface(setup: Setup, name: str) -> FloatArray:
-    finish = getattr(setup.room.surfaces, name)
-    hue = SURFACE_HUES.get(finish, PLAIN_HUE) if isinstance(finish, str) else PLAIN_HUE
-    return of_reflectance(hex_rgb(hue), FINISHES[finish].reflectance if isinstance(finish, str) else surface_reflectance(finish))
-
-
-def _of_flat(setup: Setup, flat: Flat) -> FloatArray | float:
-    """Albedo of a flat that is the same all over; 0 for one that is painted or shines."""
-    if flat.kind == "desk":
-        return of_reflectance(hex_rgb(setup.desk.colour), setup.desk.reflectance)
-    return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_REFLECTANCE if flat.kind == "back" else 0.0
-
-
-def _window(setup: Setup, flat: Flat, across: FloatArray, down: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Albedo of frame and covering, and how much of what shines behind each place lets through."""
-    window = next(window for window in setup.room.windows if window.id == flat.name)
-    albedo, share = np.zeros((len(across), 3), np.float32), np.ones(len(across), np.float32)
-    if window.covering.kind in ("blackout", "blind"):
-        folds = 0.8 + 0.2 * np.sin((down if window.covering.kind == "blind" else across) * 90)
-        albedo[:] = (FRAME_ALBEDO * folds)[:, None]
-    elif window.covering.kind == "none":
-        x, y = np.abs(across - 0.5) * window.width_m, np.abs(down - 0.5) * window.height_m
-        upright = (x < 0.022) | (x > window.width_m / 2 - 0.045)
-        frame = upright | (y > window.height_m / 2 - 0.045) | (np.abs(down - 0.42) * window.height_m < 0.018)
-        albedo[frame], share[frame] = FRAME_ALBEDO, 0.0
-    else:
-        share = (1 + 0.07 * np.sin(across * window.width_m * 75) + 0.04 * np.sin(across * window.width_m * 31)).astype(np.float32)
-        albedo[:] = 0.35
-    return albedo, share
 
 
 def _where_lit(
@@ -274,25 +189,25 @@ def _flat_spots(flat: Flat) -> tuple[FloatArray, FloatArray]:
     return places + 1e-3 * flat.pane.normal, np.repeat(flat.pane.normal[None], len(places), axis=0)
 
 
-def room_luminance(seen: RoomSeen, falling: Falling, returned: Returned, thrown: tuple[Thrown, ...]) -> FloatArray:
+def room_luminance(seen: RoomSeen, lit_scene: LitScene, returned: Returned, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Luminance of the room's pixels, the body's shadow on it, shape (N, 3) [cd/m2]."""
-    grid = _straight(seen, falling) + returned.at(seen.lying)
-    kept = _kept_off(seen, falling, thrown).reshape(*seen.coarse_shape, 3)
+    grid = _straight(seen, lit_scene) + returned.at(seen.lying)
+    kept = _kept_off(seen, lit_scene, thrown).reshape(*seen.coarse_shape, 3)
     out = np.empty_like(seen.albedo)
 
     def work(begin: int, end: int) -> None:
         light_room(seen.at, seen.between, seen.stride, grid, kept, seen.step, seen.albedo, seen.columns, begin, end, out)
 
     spread(work, seen.rows)
-    _shine(seen, falling, returned, out)
+    _shine(seen, lit_scene, returned, out)
     return out
 
 
-def _straight(seen: RoomSeen, falling: Falling) -> FloatArray:
+def _straight(seen: RoomSeen, lit_scene: LitScene) -> FloatArray:
     """Direct light on the spots, shape (G, 3) [lx]; each source's is kept while only others change."""
     total = np.zeros((len(seen.spots[0]), 3), np.float32)
-    for source in falling.sources:
-        level = seen.straight.get(source.content, partial(_straight_lx, seen, source))
+    for source in lit_scene.sources:
+        level = seen.straight.get_or_compute(source.content, partial(_straight_lx, seen, source))
         total += level * white_rgb(source.cct_k, source.duv)
     return total
 
@@ -301,11 +216,11 @@ def _straight_lx(seen: RoomSeen, source: Source) -> FloatArray:
     return np.asarray(source.illuminance_lx(*seen.spots, 3)[:, None], np.float32)
 
 
-def _kept_off(seen: RoomSeen, falling: Falling, thrown: tuple[Thrown, ...]) -> FloatArray:
+def _kept_off(seen: RoomSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Light that the body keeps off what is behind it, shape (M, 3) [lx]."""
     out = np.zeros((len(seen.coarse[0]), 3), np.float32)
-    for source, one in zip(falling.sources, thrown, strict=True):
-        some, level = seen.hidden.get(source.content, partial(_hidden, seen, source, one))
+    for source, one in zip(lit_scene.sources, thrown, strict=True):
+        some, level = seen.hidden.get_or_compute(source.content, partial(_hidden, seen, source, one))
         out[some] += level[:, None] * white_rgb(source.cct_k, source.duv)
     return out
 
@@ -318,14 +233,14 @@ def _hidden(seen: RoomSeen, source: Source, thrown: Thrown) -> tuple[NDArray[np.
     return some, (source.illuminance_lx(places[some], normals[some], 3) * share[some]).astype(np.float32)
 
 
-def _shine(seen: RoomSeen, falling: Falling, returned: Returned, out: FloatArray) -> None:
+def _shine(seen: RoomSeen, lit_scene: LitScene, returned: Returned, out: FloatArray) -> None:
     """Adds what shines by itself."""
-    sources = {source.id: source for source in falling.sources}
+    sources = {source.id: source for source in lit_scene.sources}
     own = {thing.id: thing.luminance_cd_m2 for thing in seen.setup.backdrop}
     for number, thing in enumerate(seen.shining):
         source, kind = sources.get(thing.flat.name), thing.flat.kind
         if isinstance(source, AreaSource) and kind in ("window", "screen", "reflector"):
-            pixels, level = seen.shone.get((number, source.content), partial(_shone, seen, thing, source))
+            pixels, level = seen.shone.get_or_compute((number, source.content), partial(_shone, seen, thing, source))
             out[pixels] += level[:, None] * white_rgb(source.cct_k, source.duv)
             continue
         if kind == "backdrop":

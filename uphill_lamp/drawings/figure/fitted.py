@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import HeadSize, Presenter
-from uphill_lamp.core.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M
+from uphill_lamp.core.field.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M
 from uphill_lamp.drawings.figure.features import shaped
 from uphill_lamp.drawings.figure.parts import Part, bare_head, part
 from uphill_lamp.drawings.figure.shade import COLLAR

@@ -10,10 +10,10 @@ from functools import cached_property
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.light.sources import AreaSource, PointSource
-from uphill_lamp.core.light.windows import ClearWindow, Source, SunBeam
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource
+from uphill_lamp.core.field.light.windows import ClearWindow, Source, SunBeam
+from uphill_lamp.core.locked_lru import LockedLru, held_bytes
 from uphill_lamp.core.scene.body import head_frame
-from uphill_lamp.core.scene.kept import Kept, held_bytes
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
@@ -85,12 +85,12 @@ class Thrown:
     level_lx: FloatArray
 
 
-_kept: Kept[bytes, Thrown] = Kept(MOST_KEPT, MOST_BYTES, lambda thrown: held_bytes(thrown, thrown.maps))
+_kept: LockedLru[bytes, Thrown] = LockedLru(MOST_KEPT, MOST_BYTES, lambda thrown: held_bytes(thrown, thrown.maps))
 
 
 def thrown_by(source: Source, stood: Stood) -> Thrown:
     """A source's light on a body; kept, so that a lamp that moves costs only itself."""
-    return _kept.get(stood.key + source.content, lambda: _thrown(source, stood))
+    return _kept.get_or_compute(stood.key + source.content, lambda: _thrown(source, stood))
 
 
 def forget() -> None:

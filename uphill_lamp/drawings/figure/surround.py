@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.light.desk import Top
-from uphill_lamp.core.light.falling import Falling
-from uphill_lamp.core.light.patches import FINE, Patches
-from uphill_lamp.core.scene.kept import Kept
+from uphill_lamp.core.field.light.desk import Top
+from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.field.light.patches import FINE, Patches
+from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.drawings.figure.fitted import Figure, Look, average_of
 from uphill_lamp.drawings.figure.gather import between, gathered, near_light
@@ -175,7 +175,7 @@ class Around:
         return np.concatenate([self.comes.T, self.more_left.T, self.more_up.T])
 
 
-def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False) -> Around:
+def around(lit_scene: LitScene, tints: FloatArray, face: Face, light: bool = False) -> Around:
     """What the room sends towards a head.
 
     As in Light, what falls straight on a patch is sent back from where on it it falls, what has gone round the room from all of it.
@@ -186,17 +186,17 @@ def around(falling: Falling, tints: FloatArray, face: Face, light: bool = False)
         face: where the head is.
         light: whether it will do to gather it at one place, for a draft.
     """
-    if not falling.sources:
+    if not lit_scene.sources:
         dark = np.zeros((DIRECTIONS, 3), np.float32)
         return Around(dark, None, None, None)
-    enclosure, top = falling.enclosure, falling.top
-    first = np.tensordot(falling.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
-    further = (falling.sent_by_source - enclosure.reflectance[:, None] * falling.lit_lx.mean(axis=2).T) @ tints
+    enclosure, top = lit_scene.enclosure, lit_scene.top
+    first = np.tensordot(lit_scene.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
+    further = (lit_scene.sent_by_source - enclosure.reflectance[:, None] * lit_scene.lit_lx.mean(axis=2).T) @ tints
     sent = ((first + further[:, None]).reshape(-1, 3) / np.pi).astype(np.float32)
-    by_desk = (falling.sent_by_desk @ tints / np.pi).astype(np.float32)
+    by_desk = (lit_scene.sent_by_desk @ tints / np.pi).astype(np.float32)
     patches = enclosure.patches
     key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key, light)
-    found = _ways.get(key, lambda: _ways_of(patches, top, face, light))
+    found = _ways.get_or_compute(key, lambda: _ways_of(patches, top, face, light))
     if light:
         return Around(found[0] @ np.concatenate([sent, by_desk]), None, None, None)
     comes, left, right, up, down, exact = (way @ sent for way in found)
@@ -217,7 +217,7 @@ def _desk_before(top: Top, face: Face, by_desk: FloatArray) -> Desk | None:
     return Desk(spots.astype(np.float32), by_desk * np.float32(top.cell_m2), corners, shares * np.float32(1 / WHOLLY))
 
 
-_ways: Kept[tuple[float, ...], list[Any]] = Kept(MOST_KEPT)
+_ways: LockedLru[tuple[float, ...], list[Any]] = LockedLru(MOST_KEPT)
 
 
 def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[Any]:

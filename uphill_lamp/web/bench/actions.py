@@ -8,12 +8,13 @@ from datetime import datetime
 
 import numpy as np
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.scene.handling import moved, screen_of, thing_at, turned
-from uphill_lamp.core.scene.placing import face_of, screen_pane
+from uphill_lamp.core.scene.placing import screen_pane
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP
 from uphill_lamp.core.scene.wording import degrees
 from uphill_lamp.core.tape import entered, name_of, said_value
@@ -50,7 +51,7 @@ def _moved(appraisal: Appraisal, form: Form) -> Action:
     setup, thing = appraisal.setup, form.get("thing", "")
     right_m, up_m = _number(form, "right", MOST_M), _number(form, "up", MOST_M)
     if form.get("view") == "side":
-        by = -right_m * face_of(setup).forward + up_m * UP
+        by = -right_m * scene_of(setup).face.forward + up_m * UP
     elif form.get("view") == "screen":
         pane = screen_pane(screen_of(setup, thing))
         by = right_m * pane.right + up_m * pane.up

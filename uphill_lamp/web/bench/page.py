@@ -9,14 +9,14 @@ from urllib.parse import urlencode
 from django.http import HttpRequest
 from django.urls import reverse
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.areas import area_of, areas
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.eyes.glances import looked_at, near_enough_m
+from uphill_lamp.core.areas.frame.camera_notes import desk_words, lens_lines, lid_advice
+from uphill_lamp.core.areas.light.glare import glare_words
+from uphill_lamp.core.areas.registry import area_of, areas
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
-from uphill_lamp.core.eyes.points import looked_at, near_enough_m
-from uphill_lamp.core.frame.words import desk_words, lens_lines, lid_advice
 from uphill_lamp.core.judging import WANTING, Measure
-from uphill_lamp.core.light.glare import glare_words
 from uphill_lamp.core.scene.handling import screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
@@ -225,13 +225,13 @@ def _advice(appraisal: Appraisal, picked: str) -> str:
             return ""
         return f"From {length(near_enough_m(setup, point), setup.preferences.units)} away a look at it would pass for eye contact."
     camera = _camera_in_hand(appraisal, picked)
-    told = [lid_advice(setup, camera) if camera else "", glare_words(appraisal.falling, picked.partition("/")[2])]
+    told = [lid_advice(setup, camera) if camera else "", glare_words(appraisal.lit_scene, picked.partition("/")[2])]
     return " ".join(one for one in told if one)
 
 
 def _lens(appraisal: Appraisal, picked: str) -> list[tuple[str, str]]:
     camera = _camera_in_hand(appraisal, picked)
-    return lens_lines(appraisal.setup, camera, appraisal.falling.face_lx["front"]) if camera else []
+    return lens_lines(appraisal.setup, camera, appraisal.lit_scene.face_lx["front"]) if camera else []
 
 
 def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document import Refused, applied
-from uphill_lamp.core.light.falling import falling_of
-from uphill_lamp.core.light.metering import meter
+from uphill_lamp.core.field.camera.metering import meter
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.drawings.draftsman import Draftsman
 from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.bench import cards, page
@@ -31,7 +31,7 @@ def picture(request: HttpRequest, digest: str, width: int) -> HttpResponse:
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
 
     columns = columns_of(appraisal.setup, width)
-    drawn = rendered(appraisal.falling, appraisal.metered, columns, draft=width == page.DRAFT_PX).jpeg()
+    drawn = rendered(appraisal.lit_scene, appraisal.metered, columns, draft=width == page.DRAFT_PX).jpeg()
     if width in cards.KEPT_PX and Revision.objects.filter(digest=digest).exists():  # what is only tried is not worth the room
         cards.keep(digest, width, drawn)
     return HttpResponse(drawn, content_type="image/jpeg")
@@ -48,10 +48,10 @@ def after(request: HttpRequest, digest: str, move: str) -> HttpResponse:
     if offered is None:
         raise Http404
     try:
-        falling = falling_of(applied(appraisal.setup, offered.patch))
+        lit_scene = lit_scene_of(applied(appraisal.setup, offered.patch))
     except Refused:
         raise Http404 from None
-    return HttpResponse(rendered(falling, meter(falling), columns_of(falling.setup, page.FULL_PX)).jpeg(), content_type="image/jpeg")
+    return HttpResponse(rendered(lit_scene, meter(lit_scene), columns_of(lit_scene.setup, page.FULL_PX)).jpeg(), content_type="image/jpeg")
 
 
 @require_GET

@@ -12,11 +12,12 @@ from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.core.appraisal import Appraisal, sketched
-from uphill_lamp.core.areas import areas
+from uphill_lamp.core.appraisal.appraise import Appraisal, partial_appraisal
+from uphill_lamp.core.areas.registry import areas
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
-from uphill_lamp.core.light.metering import Metered
+from uphill_lamp.core.field.camera.metering import Metered
+from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.bench.actions import action_of
@@ -122,14 +123,8 @@ def change(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     return _acting(request, setup_id, stage, saved)
 
 
-_exposed: dict[int, Metered] = {}  # how the newest preview of a revision was exposed
 MOST_EXPOSED = 16
-
-
-def _keep_exposure(revision_id: int, metered: Metered) -> None:
-    while len(_exposed) >= MOST_EXPOSED and revision_id not in _exposed:
-        _exposed.pop(next(iter(_exposed)), None)
-    _exposed[revision_id] = metered
+_exposed: LockedLru[int, Metered] = LockedLru(MOST_EXPOSED)  # how the newest preview of a revision was exposed
 
 
 @posted("bench", "setup_id", "stage")
@@ -143,14 +138,14 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         last = _exposed.get(revision.pk)
         picture = DRAFTSMAN.begin(text.encode(), last) if last is not None else None
         if picture is not None and request.POST.get("brief") == "1":
-            sketch = sketched(document, before, _followed(stage))
+            sketch = partial_appraisal(document, before, _followed(stage))
             context = page.picture_context(revision, revision.digest, sketch, stage, picked, draft=True, told=False)
             if drawn := _inline(picture):
                 return render(request, "bench/_brief.html", context | {"drawn": drawn})
         digest, appraisal = appraised(text, before, document)
         if picture is None:
             picture = DRAFTSMAN.begin(text.encode(), appraisal.metered)
-        _keep_exposure(revision.pk, appraisal.metered)
+        _exposed.put(revision.pk, appraisal.metered)
         if request.POST.get("brief") == "1":
             context = page.picture_context(revision, digest, appraisal, stage, picked, draft=True)
             return render(request, "bench/_brief.html", context | {"drawn": _inline(picture)})

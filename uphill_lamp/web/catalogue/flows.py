@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Iterable
 from datetime import date
 from typing import Any
@@ -15,13 +14,13 @@ from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, cells_of, kind_of, shipped
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
+from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.web.catalogue.models import Entry, Rate
 from uphill_lamp.web.setups import documents
 
 MOST_OWN = 5000  # kinds of one's own
 Stamp = tuple[Any, ...]
-_kept: dict[Stamp, Catalogue] = {}
-_lock = threading.Lock()
+_kept: LockedLru[Stamp, Catalogue] = LockedLru(1)
 
 
 def stamp() -> Stamp:
@@ -32,17 +31,12 @@ def stamp() -> Stamp:
 
 def in_force() -> Catalogue:
     """The catalogue as the rows have it; what ships with the app where there is none yet."""
-    now = stamp()
-    with _lock:
-        found = _kept.get(now)
-    if found is None:
-        kinds = {row.entry: kind_of_row(row) for row in Entry.objects.filter(hidden=False)} if Entry.objects.exists() else shipped()
-        rates = TYPICAL_RATES | dict(Rate.objects.values_list("currency", "per_base"))
-        found = Catalogue(kinds, rates)
-        with _lock:
-            _kept.clear()
-            _kept[now] = found
-    return found
+    return _kept.get_or_compute(stamp(), _read)
+
+
+def _read() -> Catalogue:
+    kinds = {row.entry: kind_of_row(row) for row in Entry.objects.filter(hidden=False)} if Entry.objects.exists() else shipped()
+    return Catalogue(kinds, TYPICAL_RATES | dict(Rate.objects.values_list("currency", "per_base")))
 
 
 def kind_of_row(row: Entry) -> Kind:

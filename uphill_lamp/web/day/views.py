@@ -11,9 +11,9 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
+from uphill_lamp.core.areas.light.day import Day, DayRoom, day_of, year_of
 from uphill_lamp.core.document import Setup as Document
-from uphill_lamp.core.light.day import Day, DayRoom, day_of, year_of
-from uphill_lamp.core.light.sky_types import SKIES
+from uphill_lamp.core.field.light.sky_types import SKIES
 from uphill_lamp.drawings.day import YEAR_LEGEND, clock_changes, day_curve, held_down_by, spans_words, year_frame, year_png
 from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.bench import page

@@ -14,7 +14,7 @@ from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.document import Refused, read_setup, schema
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.reading import MOST_BYTES
-from uphill_lamp.core.light import ies
+from uphill_lamp.core.field.light import ies
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.setups.rows import setup_of

@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
+from uphill_lamp.core.areas.frame import hands_on_view as hands
 from uphill_lamp.core.document import Refused
-from uphill_lamp.core.frame import hands
 from uphill_lamp.core.tape.quantities import Unreadable, read, unit_of, written
 from uphill_lamp.drawings.hands import bench_picture
 from uphill_lamp.web.bench import page

@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.core.light.screen_lamp import Glass, lux_at
+from uphill_lamp.core.field.light.screen_lamp import Glass, lux_at
 from uphill_lamp.core.scene.wording import lux
 from uphill_lamp.core.tape.quantities import Unreadable, read
 from uphill_lamp.drawings.whites import whites

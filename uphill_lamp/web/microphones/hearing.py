@@ -14,10 +14,10 @@ from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.http import require_GET
 
+from uphill_lamp.core.areas.sound.comparison import Candidate, candidates
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document.faults import Fault
-from uphill_lamp.core.sound.compare import Candidate, candidates
 from uphill_lamp.listening.own import KINDS, MOST_BYTES, read_voice
 from uphill_lamp.listening.render import VOICES, as_wav, dry_voice, rendered
 from uphill_lamp.web.answers import by_method, posted

@@ -8,10 +8,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
+from uphill_lamp.core.areas.sound.comparison import Candidate, candidates, schools
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document import Setup as Document
-from uphill_lamp.core.sound.clarity import clarity_word
-from uphill_lamp.core.sound.compare import Candidate, candidates, schools
+from uphill_lamp.core.field.sound.clarity import clarity_word
 from uphill_lamp.drawings.octaves import octave_bars
 from uphill_lamp.listening.render import VOICES
 from uphill_lamp.web.bench import page

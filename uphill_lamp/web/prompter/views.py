@@ -6,13 +6,13 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.eyes import script
+from uphill_lamp.core.areas.eyes.prompter import prompter_size
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document.devices import Screen
 from uphill_lamp.core.document.faults import Fault
-from uphill_lamp.core.eyes import script
-from uphill_lamp.core.eyes.prompter import prompter_size
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Script, Setup

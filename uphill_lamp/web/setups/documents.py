@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 import hashlib
-import threading
-from collections import OrderedDict
 from typing import TYPE_CHECKING
 
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup, written
+from uphill_lamp.core.locked_lru import LockedLru
 
 if TYPE_CHECKING:
-    from uphill_lamp.core.appraisal import Appraisal
+    from uphill_lamp.core.appraisal.appraise import Appraisal
 
 MOST_KEPT = 96
 
-_kept: OrderedDict[str, Appraisal] = OrderedDict()
-_lock = threading.Lock()
+_kept: LockedLru[str, Appraisal] = LockedLru(MOST_KEPT)
 
 
 def text_of(document: Document) -> str:
@@ -38,28 +36,20 @@ def appraised(text: str, known: Appraisal | None = None, document: Document | No
         document: what the text says, where it is at hand already.
     """
     digest = digest_of(text)
-    found = kept(digest)
-    if found is None:
-        from uphill_lamp.core.appraisal import appraise  # late: the list of setups is shown without it
 
-        found = appraise(document or read_setup(text.encode()), known=known)
-        with _lock:
-            _kept[digest] = found
-            while len(_kept) > MOST_KEPT:
-                _kept.popitem(last=False)
-    return digest, found
+    def work() -> Appraisal:
+        from uphill_lamp.core.appraisal.appraise import appraise  # late: the list of setups is shown without it
+
+        return appraise(document or read_setup(text.encode()), known=known)
+
+    return digest, _kept.get_or_compute(digest, work)
 
 
 def kept(digest: str) -> Appraisal | None:
     """An appraisal still in memory."""
-    with _lock:
-        found = _kept.get(digest)
-        if found is not None:
-            _kept.move_to_end(digest)
-        return found
+    return _kept.get(digest)
 
 
 def forget() -> None:
     """Empties the memory, for measuring and tests."""
-    with _lock:
-        _kept.clear()
+    _kept.forget()

@@ -10,7 +10,7 @@ from uphill_lamp.web.method import method
 from uphill_lamp.web.setups.models import Revision
 
 if TYPE_CHECKING:
-    from uphill_lamp.core.appraisal import Appraisal
+    from uphill_lamp.core.appraisal.appraise import Appraisal
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.areas import area_of
-from uphill_lamp.core.sound.compare import candidates
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.registry import area_of
+from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.hill import bought_bar, hill

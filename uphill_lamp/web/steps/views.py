@@ -16,8 +16,8 @@ from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.core.appraisal import Appraisal
-from uphill_lamp.core.areas import keys
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.registry import keys
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.catalogue.table import safe_cell
 from uphill_lamp.core.document import Refused

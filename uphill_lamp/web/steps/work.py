@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import applied

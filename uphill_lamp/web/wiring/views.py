@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.core.appraisal import Appraisal
+from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.places.marks import marks
@@ -126,7 +126,7 @@ def whole_plan(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder:
     from uphill_lamp.drawings.far_side.render import columns_of, rendered
 
     document, plan = appraisal.setup, planned(appraisal.setup)
-    jpeg = rendered(appraisal.falling, appraisal.metered, columns_of(document, PRINT_PX)).jpeg()
+    jpeg = rendered(appraisal.lit_scene, appraisal.metered, columns_of(document, PRINT_PX)).jpeg()
     stop = ladder.rungs[: ladder.stop + 1]
     cautions = list(dict.fromkeys(caution for rung in stop for step in rung.steps for caution in step.action.cautions))
     context = {

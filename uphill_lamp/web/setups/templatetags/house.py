@@ -15,7 +15,7 @@ from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
 
 if TYPE_CHECKING:
-    from uphill_lamp.core.eyes.points import Glance
+    from uphill_lamp.core.areas.eyes.glances import Glance
     from uphill_lamp.core.judging import Cost, Measure
 
 register = template.Library()

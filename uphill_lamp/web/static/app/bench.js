@@ -1,7 +1,5 @@
 // The bench's behaviour. The server computes and draws; this turns a hand's drag, key or typing into a number and
 // swaps in what comes back. Previews are numbered: the newest wins, and never more than LANES are under way.
-const NUDGE_M = 0.01;
-const DRAG_FROM_PX = 4;
 const WHOLE_MS = 400;
 const LANES = 2; // while the picture of one is drawn, the figures of the next are worked out
 
@@ -19,6 +17,8 @@ function bench() {
     typing: null, // id of the field being typed in; kept here, since a swap takes attributes away
     ...benchPicture,
     ...benchPanes,
+    ...benchSwap,
+    ...benchHand,
     refused: null, // the last change that a stale page could not make
 
     init() {
@@ -158,138 +158,7 @@ function bench() {
       history.replaceState(null, "", `?picked=${encodeURIComponent(handle)}`);
     },
 
-    // ---- swapping what came back
-    swap(html, leave = []) {
-      const fresh = new DOMParser().parseFromString(html, "text/html");
-      const focus = document.activeElement;
-      const handle = focus && focus.dataset ? focus.dataset.thing : undefined;
-      const view = handle ? focus.closest("[data-region]").dataset.region : undefined;
-      for (const region of fresh.querySelectorAll("[data-region]")) {
-        const name = region.dataset.region;
-        const here = this.root.querySelector(`[data-region="${name}"]`);
-        if (!here || leave.includes(name) || here.isEqualNode(region)) continue;
-        if (name === "findings" && this.drag && !this.newFindings(here, region)) continue;
-        if (["plan", "side", "slope"].includes(name) || (this.drag && name === "readings")) {
-          renewChildren(here, region);
-        } else if (name === "hand" && "draft" in region.dataset) {
-          this.draftHand(here, region);
-        } else if (name === "seen") {
-          this.swapPicture(here, region);
-        } else {
-          this.keepOpen(here, region);
-          Alpine.morph(here, region.outerHTML);
-        }
-      }
-      if (!fresh.querySelector('[data-region="notice"]')) this.root.querySelector('[data-region="notice"]')?.remove();
-      this.readState();
-      if (fresh.querySelector('[data-region="hand"]:not([data-draft])')) this.settleFields();
-      if (handle) this.inHand = { handle, view };
-      if (!this.inHand || this.drag) return; // to focus makes the browser lay the page out at once: a drag waits with it until its end
-      if (handle || document.activeElement === document.body) {
-        this.root.querySelector(`[data-region="${this.inHand.view}"] [data-thing="${CSS.escape(this.inHand.handle)}"]`)?.focus({ preventScroll: true });
-      }
-      this.inHand = null;
-    },
-    // What was folded out stays so.
-    keepOpen(here, region) {
-      for (const fold of here.querySelectorAll("details[open][key]")) {
-        const fresh = region.querySelector(`details[key="${CSS.escape(fold.getAttribute("key"))}"]`);
-        if (fresh) fresh.open = true;
-      }
-    },
-    // A draft brings only the figures of what is in hand; they go into the fields that are there.
-    draftHand(here, region) {
-      for (const part of [".hand-words", ".advice", ".on-screen-frame"]) {
-        const old = here.querySelector(part), fresh = region.querySelector(part);
-        if (old && fresh && !old.isEqualNode(fresh)) old.replaceChildren(...fresh.childNodes);
-      }
-      for (const field of region.querySelectorAll("[data-field]")) {
-        const old = here.querySelector(`[data-field="${field.dataset.field}"]`);
-        if (old && old !== document.activeElement && old.value !== field.getAttribute("value")) old.value = field.getAttribute("value");
-      }
-    },
-    // While something is dragged the findings follow by their words; what mends them is worked out on release.
-    newFindings(here, region) {
-      const told = (list) => [...list.querySelectorAll("h3")].map((title) => title.textContent).join("|");
-      return told(here) !== told(region);
-    },
-    // A field that was typed in keeps its own value in the browser: after an answer it shows the answer's.
-    settleFields() {
-      for (const field of this.root.querySelectorAll("[data-field]")) {
-        if (field === document.activeElement && field.id === this.typing) continue;
-        if (field.type === "checkbox") field.checked = field.hasAttribute("checked");
-        else if (field.tagName === "SELECT") field.value = field.querySelector("option[selected]")?.value ?? field.value;
-        else field.value = field.getAttribute("value");
-      }
-      const pick = this.root.querySelector("[data-pick]");
-      pick.value = this.picked;
-    },
-    say(words) { this.root.querySelector('[data-region="said"]').textContent = words; },
-    notice(html) {
-      this.root.querySelector('[data-region="notice"]')?.remove();
-      const fresh = new DOMParser().parseFromString(html, "text/html").querySelector('[data-region="notice"]');
-      this.root.prepend(fresh);
-      fresh.querySelector("button").focus();
-    },
-    async catchUp(again) {
-      const refused = this.refused;
-      this.refused = null;
-      this.shown = ++this.sent; // what is still on its way belongs to a state that has been left
-      const answer = await fetch(`${this.root.dataset.base}fragment/?picked=${encodeURIComponent(this.picked)}`, { headers: { "X-Uphill-Fragment": "1" } });
-      if (!answer.ok) return;
-      this.swap(await answer.text());
-      if (again && refused) await this.change(refused.values, refused.address);
-      else await this.askGains();
-    },
-
-    // ---- the hand
-    grabbed(event) {
-      const thing = event.target.closest("[data-thing]");
-      const drawing = event.target.closest("svg[data-view]");
-      if (!thing || !drawing || event.button !== 0) return;
-      const box = drawing.getBoundingClientRect();
-      const shape = drawing.viewBox.baseVal;
-      const perUnit = Math.min(box.width / shape.width, box.height / shape.height);
-      this.drag = {
-        thing: thing.dataset.thing, view: drawing.dataset.view, startX: event.clientX, startY: event.clientY,
-        perMetre: perUnit * Number(drawing.dataset.scale), moved: false, right: 0, up: 0,
-      };
-      event.preventDefault();
-      thing.focus({ preventScroll: true });
-    },
-    dragged(event) {
-      const drag = this.drag;
-      if (!drag) return;
-      const dx = event.clientX - drag.startX;
-      const dy = event.clientY - drag.startY;
-      if (!drag.moved && Math.hypot(dx, dy) < DRAG_FROM_PX) return;
-      drag.moved = true;
-      drag.right = dx / drag.perMetre;
-      drag.up = -dy / drag.perMetre;
-      this.root.classList.add("is-dragging");
-      this.picked = drag.thing;
-      this.preview(this.dragValues());
-    },
-    dragValues() {
-      const drag = this.drag;
-      return { action: "move", thing: drag.thing, view: drag.view, right: drag.right.toFixed(4), up: drag.up.toFixed(4) };
-    },
-    released() {
-      const drag = this.drag;
-      if (!drag) return;
-      const values = this.dragValues();
-      this.drag = null;
-      this.root.classList.remove("is-dragging");
-      if (drag.moved) this.change(values);
-      else this.pick(drag.thing);
-    },
-    cancelled() {
-      if (!this.drag) return;
-      this.drag = null;
-      this.waiting = null;
-      this.root.classList.remove("is-dragging");
-      this.catchUp(false);
-    },
+    // ---- clicks and fields
     clicked(event) {
       if (event.target.closest("[data-levels-switch]")) this.switchLevels();
       if (event.target.closest("[data-small-switch]")) this.switchSmall();
@@ -320,54 +189,6 @@ function bench() {
       if (!form.matches("[data-move], [data-find]")) return; // a file goes up by a form of its own
       event.preventDefault();
       if (form.matches("[data-move]")) this.doMove(form.elements.move.value);
-    },
-
-    // ---- keys. A key changes something only where the thing it changes has the focus itself; what has none scrolls the page.
-    pressed(event) {
-      if (event.target.closest?.("dialog[open]")) return;
-      if (event.key === "Escape") { this.letGo(event); return; }
-      if (keyTaken(event) || event.metaKey) return;
-      const thing = event.target.closest?.("[data-thing]");
-      if (thing && this.turned(event, thing)) return;
-      if (event.ctrlKey || event.altKey) return;
-      if (thing && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); this.pick(thing.dataset.thing); return; }
-      if (thing && this.nudged(event, thing)) return;
-      if (keysOn()) this.letter(event);
-    },
-    // Before the modifiers are looked at: on many keyboards the brackets are typed with one.
-    turned(event, thing) {
-      const way = { "[": -1, "]": 1 }[event.key];
-      if (!way) return false;
-      event.preventDefault();
-      this.picked = thing.dataset.thing;
-      this.change({ action: "turn", thing: this.picked, degrees: way });
-      return true;
-    },
-    nudged(event, thing) {
-      const ways = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 1, 0], ArrowDown: [0, -1, 0], PageUp: [0, 0, 1], PageDown: [0, 0, -1] };
-      const way = ways[event.key];
-      if (!way) return false;
-      event.preventDefault();
-      this.picked = thing.dataset.thing;
-      const far = NUDGE_M * (event.shiftKey ? 10 : 1);
-      const view = way[2] ? "raise" : thing.closest("svg[data-view]").dataset.view;
-      this.change({ action: "move", thing: this.picked, view, right: (way[0] * far).toFixed(3), up: ((way[1] || way[2]) * far).toFixed(3) });
-      return true;
-    },
-    letter(event) {
-      const key = event.key.toLowerCase();
-      if (key === "o") this.root.classList.toggle("no-overlays");
-      else if (key === "l" && this.root.contains(event.target)) this.change({ action: "lamps" });
-      else if (key === "f") this.switchLevels();
-      else if (key === "g") this.switchSmall();
-      else if (key === "b") this.holdBefore();
-      else if (key === "/") { this.showPane("hand"); this.root.querySelector("[data-pick]").focus(); }
-      else return;
-      event.preventDefault();
-    },
-    letGo(event) {
-      if (this.drag) { this.cancelled(); return; }
-      if (event.target instanceof HTMLElement || event.target instanceof SVGElement) event.target.blur();
     },
   };
 }

@@ -1,0 +1,1 @@
+"""Document in, Appraisal out; what each move gains."""

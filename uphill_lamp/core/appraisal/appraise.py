@@ -1,0 +1,152 @@
+"""Document in, Appraisal out: measures and scores first, then findings; what each move gains when it is asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Set
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from uphill_lamp.core.appraisal.gains import ranked
+from uphill_lamp.core.areas.area import Context
+from uphill_lamp.core.areas.light.record import FIELD_READS, METERING_READS
+from uphill_lamp.core.areas.registry import area_of, areas
+from uphill_lamp.core.areas.sound.record import HEARD_READS
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import applied
+from uphill_lamp.core.document.reads import Texts
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.camera.metering import Metered, meter
+from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
+from uphill_lamp.core.field.sound.capsule import Heard, heard_by
+from uphill_lamp.core.field.sound.gain import unpowered
+from uphill_lamp.core.judging import AreaScore, Finding, Measure, Move, Severity, area_score, loss_points, severity_of, whole_score
+
+# Where findings that no score holds stand among the others, as if they held down so many points.
+UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
+
+
+@dataclass(frozen=True)
+class Appraisal:
+    """A setup judged. Light and sound as computed come along for the drawings."""
+
+    setup: Setup
+    areas: tuple[AreaScore, ...]
+    lit_scene: LitScene
+    metered: Metered
+    heard: Heard | None
+    texts: Texts
+
+    @cached_property
+    def score(self) -> float:
+        """Whole score, 0-100."""
+        return whole_score(self.areas)
+
+    @cached_property
+    def measures(self) -> dict[str, Measure]:
+        """Every measure by id."""
+        return {measure.id: measure for area in self.areas for measure in area.measures}
+
+    def area(self, name: str) -> AreaScore | None:
+        return next((area for area in self.areas if area.area == name), None)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is wrong, worst first; the gains of the moves not yet computed."""
+        found = [self._weighed(finding) for finding in self._told()]
+        return tuple(
+            sorted(found, key=lambda finding: (-(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]), finding.id))
+        )
+
+    def _told(self) -> Iterator[Finding]:
+        for area in areas():
+            yield from area.findings(self.context, self._of(area.key))
+
+    @cached_property
+    def context(self) -> Context:
+        """What its areas judge from."""
+        return Context(self.setup, lambda: self.lit_scene, lambda: self.metered, lambda: self.heard)
+
+    def _of(self, area: str) -> dict[str, Measure]:
+        return {name: measure for name, measure in self.measures.items() if measure.area == area}
+
+    def _weighed(self, finding: Finding) -> Finding:
+        if not finding.measures:
+            return finding
+        concerned = [self.measures[name] for name in finding.measures if name in self.measures]
+        worst = min((measure.utility or 0.0 for measure in concerned), default=1.0)
+        assumed = any(measure.origin == "assumed" for measure in concerned)
+        loss = loss_points(self.areas, finding.measures)
+        return replace(finding, severity=severity_of(worst), loss=loss, assumed=assumed)
+
+    @cached_property
+    def findings_with_gains(self) -> tuple[Finding, ...]:
+        """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
+        solved = {finding.id: self._solved(finding) for finding in self.findings}
+        offered = {move.id: move for moves in solved.values() for move in moves}
+        after = {name: self._after(move) for name, move in offered.items()}
+        return tuple(replace(finding, moves=ranked(finding, solved[finding.id], self, after)) for finding in self.findings)
+
+    @cached_property
+    def moves_worked_out(self) -> dict[str, Move]:
+        """Every move that the areas work out for what is wrong, by id, whether it gains by itself or not."""
+        return {move.id: move for finding in self.findings for move in self._solved(finding)}
+
+    def _solved(self, finding: Finding) -> tuple[Move, ...]:
+        area = area_of(finding.area)
+        return area.moves(self.context, finding, self._of(finding.area)) if area else ()
+
+    def _after(self, move: Move) -> Appraisal | None:
+        try:
+            return appraise(applied(self.setup, move.patch), known=self)
+        except Refused:  # the move does not fit this room
+            return None
+
+    def move(self, move_id: str) -> Move | None:
+        """The offered move of an id, with its gain."""
+        moves = (move for finding in self.findings_with_gains for move in finding.moves)
+        return next((move for move in moves if move.id == move_id), None)
+
+
+def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
+    """Judges a setup.
+
+    Args:
+        setup: the document.
+        known: an appraisal of a like setup; its light or sound is taken over where nothing it reads has changed.
+    """
+    texts = Texts(setup)
+    lit = known if known is not None and texts.same(known.texts, FIELD_READS) else None
+    lit_scene = lit.lit_scene.carried_to(setup) if lit else lit_scene_of(setup)
+    metered = lit.metered if lit and texts.same(lit.texts, METERING_READS) else meter(lit_scene)
+    heard = known.heard if known is not None and texts.same(known.texts, HEARD_READS) else heard_in(setup)
+    context = Context(setup, lambda: lit_scene, lambda: metered, lambda: heard)
+    scores: list[AreaScore] = []
+    for area in areas():
+        before = known.area(area.key) if known is not None and texts.as_sure(known.texts, area.all_reads) else None
+        measures = before.measures if before else area.measures(context)
+        if (score := before.score if before else area_score(measures)) is not None:
+            scores.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
+    return Appraisal(setup, tuple(scores), lit_scene, metered, heard, texts)
+
+
+def partial_appraisal(setup: Setup, known: Appraisal, wanted: Set[str]) -> Appraisal:
+    """A setup judged in some areas alone, for drawings that follow a hand: exposure and the other areas stay as they were known to be.
+
+    It is no measure of the setup, and not to be kept or taken over from.
+    """
+    lit_scene = lit_scene_of(setup)
+    context = Context(setup, lambda: lit_scene, lambda: known.metered, lambda: heard_in(setup))
+    judged: list[AreaScore] = []
+    for area in areas():
+        before = known.area(area.key)
+        measures = area.measures(context) if area.key in wanted else before.measures if before else ()
+        if (score := area_score(measures)) is not None:
+            judged.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
+    # What was heard anew if an area asked for it, else as it was known to be.
+    return replace(known, setup=setup, areas=tuple(judged), lit_scene=lit_scene, heard=context.once("microphone", lambda: known.heard))
+
+
+def heard_in(setup: Setup) -> Heard | None:
+    """What the microphone in use picks up; None without one, or without the power it wants."""
+    microphone = setup.microphone_in_use
+    return heard_by(setup, microphone) if microphone and not unpowered(microphone) else None

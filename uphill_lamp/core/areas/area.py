@@ -1,0 +1,105 @@
+"""What an area is: one record that everything which lists areas reads."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from uphill_lamp.core.document.areas import AreaName
+from uphill_lamp.core.document.people import Preferences
+from uphill_lamp.core.document.reads import Read, merged
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import Finding, Measure, Move
+from uphill_lamp.core.scene.scene import Scene, scene_of
+
+Measures = Mapping[str, Measure]
+
+
+@dataclass(frozen=True)
+class Context:
+    """What areas judge: the document, and what is worked out of its light and its sound when an area first asks for it.
+
+    Args:
+        setup: the document.
+        light: gives the lit field, a ``light.falling.LitScene``.
+        answer: gives the camera's answer to it, a ``light.metering.Metered``.
+        sound: gives what the microphone in use picks up, a ``sound.capsule.Heard``; None where there is nothing to hear.
+    """
+
+    setup: Setup
+    light: Callable[[], Any]
+    answer: Callable[[], Any]
+    sound: Callable[[], Any]
+    _once: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
+
+    @property
+    def scene(self) -> Scene:
+        """What stands where."""
+        return scene_of(self.setup)
+
+    @property
+    def lit_scene(self) -> Any:
+        """The lit field."""
+        return self.once("light field", self.light)
+
+    @property
+    def metered(self) -> Any:
+        """The camera's answer to it."""
+        return self.once("camera", self.answer)
+
+    @property
+    def heard(self) -> Any:
+        """What the microphone in use picks up."""
+        return self.once("microphone", self.sound)
+
+    def once(self, name: str, work: Callable[[], Any]) -> Any:
+        """What several figures or findings ask for, worked out once."""
+        if name not in self._once:
+            self._once[name] = work()
+        return self._once[name]
+
+
+@dataclass(frozen=True)
+class Area:
+    """An area that setups are judged in.
+
+    Args:
+        name: its key, label and default weight, from the leaf that documents read too.
+        digit: the key that leads to its stage on the page.
+        weights: how much each of its figures counts in its score, with the reason; figures not listed are shown only.
+        reads: all that its scored figures are worked out from.
+        shown_reads: what figures that are only shown read besides.
+        measures: its figures.
+        findings: what is wrong, from its figures by id; without moves.
+        moves: what mends one of its findings.
+        layers: what the drawings show at its stage besides what they always show.
+        drawn: where lines in the drawings tell its figures, and must follow a hand.
+        in_hand: handle of what its stage selects at first; nothing for the camera.
+    """
+
+    name: AreaName
+    digit: int
+    weights: Mapping[str, tuple[float, str]]
+    reads: tuple[Read, ...]
+    measures: Callable[[Context], tuple[Measure, ...]]
+    findings: Callable[[Context, Measures], Iterable[Finding]]
+    moves: Callable[[Context, Finding, Measures], tuple[Move, ...]]
+    shown_reads: tuple[Read, ...] = ()
+    layers: frozenset[str] = frozenset()
+    drawn: Literal["always", "at its stage", "no"] = "no"
+    in_hand: Callable[[Setup], str] = lambda setup: ""
+
+    @property
+    def key(self) -> str:
+        """Its key in documents, addresses and the ids of its figures and findings."""
+        return self.name.key
+
+    @property
+    def all_reads(self) -> tuple[Read, ...]:
+        """All that any of its figures is worked out from."""
+        return merged(self.reads, self.shown_reads)
+
+    def weight(self, preferences: Preferences) -> float:
+        """How much it counts in a setup's whole score."""
+        return float(getattr(preferences.weights, self.key, self.name.weight))

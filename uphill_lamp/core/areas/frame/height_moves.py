@@ -1,0 +1,220 @@
+"""Moves that bring the lens to the eyes' height, by whatever the camera stands on; the tilt is mended along with it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import replace as changed
+
+import numpy as np
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.frame import bands, solvers
+from uphill_lamp.core.areas.frame.mended_aim import Mended, mended, wanted_line
+from uphill_lamp.core.document.devices import Camera, Screen
+from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
+from uphill_lamp.core.offers import offered
+from uphill_lamp.core.scene import aiming
+from uphill_lamp.core.scene.handling import moved
+from uphill_lamp.core.scene.pinhole import field_of
+from uphill_lamp.core.scene.placing import camera_pose, output_aspect, screen_pane
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.wording import length
+
+KEYBOARD_RISE_M = 0.05  # a laptop raised more than this wants its own keyboard
+SAFE_PILE = 1.2  # a pile higher than this times its shorter side is refused
+BOOK_SHORT_SIDE_M = 0.17
+LEAST_STEP_M = 0.005
+MONITOR_FOOT_M = 0.03  # least gap between a monitor's picture and the desk
+FLAT_CLAMP_M = 0.012  # how far above the picture a flat clamp holds a lens
+CHAIR_REACH_M = 0.08  # what an office chair gives up or down from where it is
+# How low and how high the lens may stand above the desk, or the floor for a tripod [m].
+STAND_REACH_M = {"holder": (0.05, 0.60), "arm": (0.05, 0.75), "tripod": (0.15, 1.90)}
+JUST_M = 0.005  # a pile as near as that to the height wanted is just what is needed
+STANDS = {"holder": "the phone", "arm": "the camera on its arm", "tripod": "the camera on its tripod"}
+
+
+def target_deg(setup: Setup) -> float:
+    """Elevation of the lens seen from the eyes that the chosen school aims at [deg]."""
+    return bands.VIEW_ANGLE_AIM_DEG[setup.preferences.camera_height]
+
+
+def wanted_rise_m(setup: Setup) -> float:
+    """How much higher the lens must stand, as far from the eyes as it is [m]; negative is lower."""
+    pose, eyes = scene_of(setup).lens, scene_of(setup).face.eyes
+    return aiming.rise_for_view_angle_m(float(eyes[2]), float(pose.place[2]), math.hypot(*(eyes - pose.place)[:2]), target_deg(setup))
+
+
+def height_moves(setup: Setup) -> Iterator[Move]:
+    """The lens to the wanted height, in order of least trouble: its own stand, the desk, the chair."""
+    camera = setup.main_camera
+    lid = aiming.lid_of(setup, camera)
+    if lid is not None:
+        yield from _laptop(setup, lid)
+    elif camera.mount == "monitor_top":
+        yield from _monitor(setup, camera)
+    elif camera.mount in STAND_REACH_M:
+        yield from _stand(setup, camera)
+    else:
+        yield from _fixed(setup, camera)
+    yield from _desk(setup)
+    yield from _chair(setup)
+
+
+def _said(setup: Setup, step_m: float) -> str:
+    return length(abs(step_m), setup.preferences.units)
+
+
+def _move(name: str, title: str, done: Mended | None, cost: Cost = FREE, said: tuple[str, ...] = (), detail: str = "") -> Iterator[Move]:
+    if done is not None:
+        yield Move(f"frame.{name}", title, done.patch, cost, said, detail=detail, promises=done.promises)
+
+
+def _raised(setup: Setup, thing: str, step_m: float) -> Patch:
+    return moved(setup, thing, np.array([0.0, 0.0, step_m]))
+
+
+# ---- a laptop: base and lid solved together
+
+
+def _laptop(setup: Setup, lid: Screen) -> Iterator[Move]:
+    camera, eyes, line = setup.main_camera, scene_of(setup).face.eyes, wanted_line(setup)
+    found = aiming.lid_for(lid, camera, eyes, field_of(camera, output_aspect(setup)), line, target_deg(setup))
+    if found is None:
+        return
+    hinge_deg, base_m = found[0], max(found[1], 0.0)
+    step_m, lidded = base_m - lid.position.z_m, f"tilt the screen to {found[0]:.0f}°"
+    patch = (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)), replace(f"/screens/{lid.id}/hinge_deg", round(hinge_deg, 3)))
+    done = Mended(patch, (("frame.view_angle", target_deg(setup)), ("frame.eye_line", line)))
+    pile_m = base_m - setup.desk.height_m
+    if abs(step_m) < LEAST_STEP_M:
+        return
+    if step_m < 0:
+        if pile_m >= -LEAST_STEP_M:
+            yield from _move("raise_camera", f"Lower the laptop {_said(setup, step_m)} and {lidded}", done)
+        return
+    keys = (cautions.OWN_KEYS,) if pile_m > KEYBOARD_RISE_M and not setup.computer.separate_keyboard else ()
+    if pile_m <= SAFE_PILE * BOOK_SHORT_SIDE_M:
+        cost, detail = _books(setup, step_m)
+        yield from _move(
+            "raise_camera", f"Raise the laptop {_said(setup, step_m)} and {lidded}", done, cost, (cautions.BOOKS, *keys), detail
+        )
+        return
+    yield from _as_far_as_safe(setup, lid, keys)
+    stand = offered(setup, "laptop_stand", "A laptop stand")
+    if stand is not None and done is not None:
+        detail = f"A pile that high would not be safe. {stand.words}."
+        done = changed(done, patch=(*done.patch, *stand.patch))
+        yield from _move(
+            "laptop_stand", f"Stand the laptop on a stand, {_said(setup, step_m)} higher, and {lidded}", done, stand.cost, keys, detail
+        )
+
+
+def _as_far_as_safe(setup: Setup, lid: Screen, keys: tuple[str, ...]) -> Iterator[Move]:
+    """A pile as high as its books are safe, the lid re-tilted for it, where the whole rise would be too high."""
+    base_m = setup.desk.height_m + SAFE_PILE * BOOK_SHORT_SIDE_M
+    step_m = base_m - lid.position.z_m
+    if step_m >= 0.02:
+        cost, detail = _books(setup, step_m)
+        done = mended(setup, (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)),))
+        title = f"Raise the laptop {_said(setup, step_m)} and re-tilt"
+        yield from _move("raise_camera", title, done, cost, (cautions.BOOKS, *keys), f"{detail} This is as high as a pile may be.")
+
+
+def _books(setup: Setup, rise_m: float) -> tuple[Cost, str]:
+    """What to put underneath: the books that lie about, or in words."""
+    units, books = setup.preferences.units, solvers.book_list(setup)
+    chosen = solvers.books_for(rise_m, [thickness for _, thickness in books])
+    if not chosen:
+        return FREE, f"Books or a firm box, {length(rise_m, units)} high in all."
+    total_m = sum(books[index][1] for index in chosen)
+    names = ", ".join(f"{books[index][0]} ({length(books[index][1], units)})" for index in chosen)
+    off_m = total_m - rise_m
+    fits = "just what is needed" if abs(off_m) < JUST_M else f"{length(abs(off_m), units)} {'more' if off_m > 0 else 'less'} than needed"
+    return OWNED, f"{names}: {length(total_m, units)} in all, {fits}."
+
+
+# ---- a camera on a monitor: the monitor goes up or down; down it ends at the desk
+
+
+def _monitor(setup: Setup, camera: Camera) -> Iterator[Move]:
+    rise_m, thing = wanted_rise_m(setup), f"cameras/{camera.id}"
+    if rise_m > LEAST_STEP_M:
+        detail = "By its own stand, or on a firm box."
+        title = f"Raise the monitor with its camera {_said(setup, rise_m)} and re-tilt"
+        yield from _move(
+            "raise_camera", title, mended(setup, _raised(setup, thing, rise_m), target_deg(setup)), FREE, (cautions.MONITOR,), detail
+        )
+        return
+    room_m = max(0.0, float(screen_pane(setup.screen(camera.on_screen or "")).at(0.5, 1.0)[2]) - setup.desk.height_m - MONITOR_FOOT_M)
+    down_m = min(-rise_m, room_m)
+    whole = down_m >= -rise_m - 1e-6
+    if down_m > LEAST_STEP_M:
+        done = mended(setup, _raised(setup, thing, -down_m), target_deg(setup) if whole else None)
+        title = f"Lower the monitor with its camera {_said(setup, down_m)} and re-tilt"
+        yield from _move(
+            "raise_camera", title, done, FREE, (cautions.MONITOR,), "" if whole else "It goes no lower: it stands on the desk then."
+        )
+    saved_m = camera.lens_offset_m - FLAT_CLAMP_M
+    if not whole and saved_m > LEAST_STEP_M:
+        lower = (*(_raised(setup, thing, -down_m) if down_m > LEAST_STEP_M else ()), replace(f"/{thing}/lens_offset_m", FLAT_CLAMP_M))
+        title = f"Lower the monitor all the way and give its camera a flat clamp ({_said(setup, saved_m)} lower)"
+        for move in _move("flat_clamp", title, mended(setup, lower), FREE, (cautions.MONITOR,)):
+            yield changed(move, extends="frame.raise_camera")
+
+
+# ---- a camera that stands by itself
+
+
+def _stand(setup: Setup, camera: Camera) -> Iterator[Move]:
+    pose, ground_m = camera_pose(setup, camera), 0.0 if camera.mount == "tripod" else setup.desk.height_m
+    low, high = STAND_REACH_M[camera.mount]
+    now_m = float(pose.place[2])
+    then_m = min(max(now_m + wanted_rise_m(setup), ground_m + low), ground_m + high, setup.room.height_m - 0.05)
+    step_m = then_m - now_m
+    if abs(step_m) < LEAST_STEP_M:
+        return
+    whole = abs(step_m - wanted_rise_m(setup)) < 1e-6
+    done = mended(setup, _raised(setup, f"cameras/{camera.id}", step_m), target_deg(setup) if whole else None)
+    said: tuple[str, ...] = ({"holder": cautions.PHONE_HOLDER, "arm": cautions.CLAMP, "tripod": cautions.TRIPOD}[camera.mount],)
+    cost, detail = FREE, ""
+    if camera.mount == "holder" and 0 < step_m <= SAFE_PILE * BOOK_SHORT_SIDE_M:
+        (cost, detail), said = _books(setup, step_m), (cautions.BOOKS, *said)
+    title = f"{'Raise' if step_m > 0 else 'Lower'} {STANDS[camera.mount]} {_said(setup, step_m)} and re-tilt"
+    yield from _move("raise_camera", title, done, cost, said, detail)
+
+
+def _fixed(setup: Setup, camera: Camera) -> Iterator[Move]:
+    """A camera on a wall or ceiling is moved with tools, if at all."""
+    pose = camera_pose(setup, camera)
+    step_m = min(wanted_rise_m(setup), setup.room.height_m - 0.05 - float(pose.place[2]))
+    if abs(step_m) < LEAST_STEP_M or pose.place[2] + step_m < 0.3:
+        return
+    title = f"Mount the camera {_said(setup, step_m)} {'higher' if step_m > 0 else 'lower'} and re-tilt"
+    yield from _move("raise_camera", title, mended(setup, _raised(setup, f"cameras/{camera.id}", step_m)), FREE, (cautions.DRILLING,))
+
+
+# ---- the desk and the chair
+
+
+def _desk(setup: Setup) -> Iterator[Move]:
+    """A desk that goes up and down takes the camera on it along."""
+    span, camera = setup.desk.height_range, setup.main_camera
+    if span is None or camera.mount not in ("laptop_lid", "monitor_top", "holder", "arm"):
+        return
+    then_m = min(max(setup.desk.height_m + wanted_rise_m(setup), span.low_m), span.high_m)
+    step_m = then_m - setup.desk.height_m
+    if abs(step_m) >= 0.01:
+        title = f"{'Raise' if step_m > 0 else 'Lower'} the desk {_said(setup, step_m)} and re-tilt"
+        yield from _move("move_desk", title, mended(setup, _raised(setup, "desk", step_m)), FREE, (cautions.DESK_MOVES,))
+
+
+def _chair(setup: Setup) -> Iterator[Move]:
+    """The chair up to a lens that stands too high, or down to one too low, as far as chairs go."""
+    step_m = -wanted_rise_m(setup)
+    if setup.presenter.posture != "sitting" or not 0.01 <= abs(step_m) <= CHAIR_REACH_M:
+        return
+    title = f"{'Raise' if step_m > 0 else 'Lower'} the chair {_said(setup, step_m)} and re-tilt the camera"
+    yield from _move("move_chair", title, mended(setup, _raised(setup, "presenter", step_m)), FREE, (cautions.CHAIR,))

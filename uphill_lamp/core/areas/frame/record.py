@@ -1,0 +1,45 @@
+"""Frame, as one of the areas."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from uphill_lamp.core.areas.area import Area, Context, Measures
+from uphill_lamp.core.areas.frame import findings, measures
+from uphill_lamp.core.areas.frame import unscored_measures as shown
+from uphill_lamp.core.areas.frame.bands import WEIGHTS
+from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
+from uphill_lamp.core.document.areas import BY_KEY
+from uphill_lamp.core.document.reads import Read
+from uphill_lamp.core.judging import Finding, Measure, Move
+
+
+def _measures(context: Context) -> tuple[Measure, ...]:
+    return (*measures.measures(context.setup), *shown.measures(context.setup))
+
+
+def _findings(context: Context, measured: Measures) -> Iterator[Finding]:
+    return findings.findings(context.setup, measured, context.lit_scene.face_lx["front"])
+
+
+def _moves(context: Context, finding: Finding, measured: Measures) -> tuple[Move, ...]:
+    return findings.moves_for(context.setup, finding, context.lit_scene.face_lx["front"])
+
+
+FRAME = Area(
+    BY_KEY["frame"],
+    digit=2,
+    weights=WEIGHTS,
+    reads=(
+        Read("room", only=frozenset({"width_m", "depth_m", "height_m"})),
+        PERSON,
+        Read("screens", without=SHINES | {"windows", "on"}),
+        Read("cameras", without=RESPONSE),
+        *ASKED,
+    ),
+    measures=_measures,
+    findings=_findings,
+    moves=_moves,
+    layers=frozenset({"look", "angle", "frame lines", "destination"}),
+    drawn="always",
+)

@@ -1,0 +1,68 @@
+"""Lamps from the catalogue, each where it serves best: for the ladder, which weighs them against one another."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from uphill_lamp.core.areas.light.lamp_placing import Spot, aimed_at_face, best_spot, lamp_cautions, overhead, spot_words
+from uphill_lamp.core.catalogue.kind import Kind
+from uphill_lamp.core.catalogue.prices import catalogue
+from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.patch import Operation, add, replace
+from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
+from uphill_lamp.core.judging import Move
+from uphill_lamp.core.offers import Offer, with_all
+from uphill_lamp.core.scene.scene import scene_of
+
+MOST_KINDS, MOST_OF_A_KIND = 24, 4  # lamps that are weighed, the cheapest first; and how many one kit may hold
+FIELDS = ("kind", "beam_deg", "width_m", "height_m", "flux_lm", "cct_k", "cri", "stands", "drive", "heat")
+
+
+def lamps(lit_scene: LitScene) -> Iterator[Move]:
+    """Every lamp of the catalogue that can be had, placed; with the overhead lamps on, and off."""
+    above = [light for light in overhead(lit_scene.setup) if light.stands in ("ceiling", "wall")]
+    for kind in catalogue().cheapest("lamp", MOST_KINDS):
+        if (had := with_all(lit_scene.setup, [kind.entry])) is not None:
+            for off in ([], above) if above else ([],):
+                yield from _placed(lit_scene, kind, had, off)
+
+
+def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -> Iterator[Move]:
+    """A lamp, or as many as the kind holds, each put where it serves best beside those before it."""
+    try:
+        lamp = Light.model_validate(
+            {"id": "", "name": kind.name, "position": {"x_m": 1, "y_m": 1, "z_m": 1}, "on": True}
+            | kind.figures(*FIELDS)
+            | {"id": "new-lamp", "entry": kind.entry}
+        )
+    except ValueError:  # one of somebody's own whose figures make no lamp
+        return
+    setup, added, said = lit_scene.setup, [], ""
+    taken = {light.id for light in setup.lights} | {light.name for light in setup.lights}
+    for number in range(1, int(min(max(kind.number("count", 1), 1), MOST_OF_A_KIND)) + 1):
+        mark = "" if number == 1 else f"-{number}"
+        named = lamp.model_copy(
+            update={"id": f"new-{kind.entry.replace('_', '-')}"[:37] + mark, "name": kind.name[:76] + mark.replace("-", " ")}
+        )
+        if {named.id, named.name} & taken:
+            return
+        spot = _spot(lit_scene, kind, named, off)
+        if spot is None:
+            return
+        added.append(spot.light)
+        said = said or spot_words(setup, spot)
+        lit_scene = lit_scene_of(setup.model_copy(update={"lights": (*setup.lights, *added)}))
+    operations: tuple[Operation, ...] = tuple(add("/lights/-", light.model_dump(mode="json")) for light in added)
+    switched = tuple(replace(f"/lights/{light.id}/on", False) for light in off)
+    title = kind.name + (", and the overhead light off" if off else "")
+    name = f"light.catalogue.{kind.entry}" + (".overhead_off" if off else "")
+    where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else said
+    warnings = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(added[0]))))
+    yield Move(name, title, (*operations, *switched, *had.patch), had.cost, warnings, detail=where)
+
+
+def _spot(lit_scene: LitScene, kind: Kind, lamp: Light, off: Sequence[Light]) -> Spot | None:
+    if kind.attributes.get("placing") != "lens":
+        return best_spot(lit_scene, lamp, [light.id for light in off])
+    lens = scene_of(lit_scene.setup).lens.place
+    return Spot(aimed_at_face(lamp, scene_of(lit_scene.setup).face, lens), 0.0, 0.0, 0.0)

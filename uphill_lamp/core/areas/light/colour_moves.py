@@ -1,0 +1,129 @@
+"""Moves for the colour of light: a bulb changed, a filter before a lamp, the odd one off, pictures in step with the mains."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Set
+
+import numpy as np
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.light.lamp_placing import overhead
+from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.patch import replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.camera.response import shutter_s
+from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
+from uphill_lamp.core.field.light.colour import cct_and_duv, mired, mixed_uv, white_uv
+from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.offers import Offer, offered
+from uphill_lamp.core.scene.wording import kelvin, the
+
+BULBS_K = (2700.0, 3000.0, 4000.0, 5000.0, 6500.0)  # what bulbs are sold in
+GOOD_CRI = 92.0
+FILTER_SHARE = 0.7  # of the light a filter lets through
+RATES = (60.0, 50.0, 30.0, 25.0, 24.0, 20.0, 15.0)  # pictures a second that cameras offer
+IN_STEP = 0.02
+
+
+def moves_for(mixture: SpectralMix, wanting: Set[str]) -> Iterator[Move]:
+    """What colour, tint, rendering and flicker want."""
+    setup = mixture.lit_scene.setup
+    if wanting & {"light.colour", "light.tint", "light.rendering"}:
+        yield from bulbs(setup, mixture)
+    if "light.colour" in wanting:
+        yield from odd_ones_off(setup, mixture)
+    if "light.flicker" in wanting:
+        yield from in_step(setup)
+
+
+def bulbs(setup: Setup, mixture: SpectralMix) -> Iterator[Move]:
+    """For each lamp that is on, a good bulb of the white that goes best with the rest; a filter where there is no bulb to change."""
+    for light in setup.lights:
+        if not light.on or light.accent or not light.owned:
+            continue
+        cct_k = best_white_k(mixture, light.id)
+        if cct_k is None:
+            continue
+        has_bulb = light.kind in ("bulb", "cone", "file")
+        if has_bulb and (bulb := offered(setup, "bulb_true_colours", "An LED bulb whose box says Ra 90 or more")) is not None:
+            root = f"/lights/{light.id}"
+            patch = tuple(
+                replace(f"{root}/{field}", value)
+                for field, value, was in (
+                    ("cct_k", cct_k, light.cct_k),
+                    ("cri", GOOD_CRI, light.cri),
+                    ("duv", 0.0, light.duv),
+                    ("heat", "cool", light.heat),
+                )
+                if value != was and not (field == "cri" and light.cri > GOOD_CRI)
+            )
+            if patch:
+                yield Move(f"light.bulb.{light.id}", f"Put a {kelvin(cct_k)}, Ra 90 bulb in {the(light.name)}", (*patch, *bulb.patch),
+                           bulb.cost, (cautions.BULB,), detail=f"{bulb.words}; {light.flux_lm:.0f} lm as now.")  # fmt: skip
+        elif (
+            not has_bulb
+            and abs(mired(cct_k) - mired(light.cct_k)) > 15
+            and (film := offered(setup, "colour_filter", "A sheet of colour film")) is not None
+        ):
+            yield _filtered(light, cct_k, film)
+
+
+def _filtered(light: Light, cct_k: float, film: Offer) -> Move:
+    tone = "warm" if cct_k < light.cct_k else "cool"
+    patch = (replace(f"/lights/{light.id}/cct_k", cct_k), replace(f"/lights/{light.id}/flux_lm", round(light.flux_lm * FILTER_SHARE, 1)))
+    return Move(f"light.filter.{light.id}", f"Put a {tone} colour filter in front of {the(light.name)}", (*patch, *film.patch), film.cost, (cautions.PAPER,),
+                detail=f"{film.words}. It turns {kelvin(light.cct_k)} into {kelvin(cct_k)} and takes about a third of the light.")  # fmt: skip
+
+
+def _rows(mixture: SpectralMix) -> np.ndarray:
+    """Light of each source on cheeks and behind, shape (3, sources) [lx]."""
+    behind = mixture.metered.behind_lx or (0.0,) * len(mixture.lit_scene.sources)
+    return np.vstack([mixture.lit_scene.whole_by_source_lx[:, 1:3].T, np.array(behind)])
+
+
+def spread_with(mixture: SpectralMix, rows: np.ndarray, lamp_id: str, cct_k: float | None) -> float:
+    """Spread of colours were a lamp of another white, or off for None [mired]."""
+    sources = mixture.lit_scene.sources
+    whites = [white_uv(cct_k, 0.0) if source.id == lamp_id and cct_k else white_uv(source.cct_k, source.duv) for source in sources]
+    kept = np.array([mixture.is_plain(source) and (source.id != lamp_id or cct_k is not None) for source in sources], dtype=float)
+    lit = (rows * kept)[(rows * kept).sum(axis=1) > 0.1]
+    if len(lit) < 2:
+        return 0.0
+    found = 1e6 / cct_and_duv(mixed_uv(whites, lit))[0]
+    return float(found.max() - found.min())
+
+
+def best_white_k(mixture: SpectralMix, lamp_id: str) -> float | None:
+    """The bulb's white that brings the colours nearest together [K]; the lamp's own wins a tie. None if it gives nothing."""
+    source = next((source for source in mixture.lit_scene.sources if source.id == lamp_id), None)
+    if source is None:
+        return None
+    rows = _rows(mixture)
+    return min(BULBS_K, key=lambda cct_k: (round(spread_with(mixture, rows, lamp_id, cct_k), 0), abs(mired(cct_k) - mired(source.cct_k))))
+
+
+def odd_ones_off(setup: Setup, mixture: SpectralMix) -> Iterator[Move]:
+    """Each lamp whose white lies apart, off."""
+    rows = _rows(mixture)
+    now = mixture.spread_mired or 0.0
+    above = overhead(setup)  # those are offered off by themselves
+    for light in setup.lights:
+        if light.on and not light.accent and light not in above and spread_with(mixture, rows, light.id, None) < now - 5:
+            title = f"Turn off the lamp that does not match: {the(light.name)} ({kelvin(light.cct_k)})"
+            yield Move(f"light.odd_off.{light.id}", title, (replace(f"/lights/{light.id}/on", False),), FREE)
+
+
+def in_step(setup: Setup) -> Iterator[Move]:
+    """The nearest number of pictures a second that keeps step with the mains; a lower one first."""
+    camera, mains_hz = setup.main_camera, setup.place.mains_hz
+
+    def off(fps: float) -> float:
+        flickers = shutter_s(camera.model_copy(update={"fps": fps}), mains_hz) * 2 * mains_hz
+        return abs(flickers - max(1, round(flickers)))
+
+    steady = [fps for fps in RATES if off(fps) < IN_STEP and fps != camera.fps]
+    if steady:
+        fps = min(steady, key=lambda fps: (abs(fps - camera.fps), fps))
+        yield Move("light.in_step", f"Set the camera's anti-flicker to {mains_hz} Hz", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
+                   detail=f"Only where the camera has no such setting: send {fps:g} frames per second (fps) instead of {camera.fps:g}. Then each frame holds whole flickers.",
+                   promises=(("light.flicker", 0.0),))  # fmt: skip

@@ -1,0 +1,116 @@
+"""Moves for what shines from where one looks: glare in glasses cleared, a screen as a lamp."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Set
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.light.glare import margins_deg, mirrored, noticed_cd_m2, spots_of
+from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, lamp_cautions, lamp_patch
+from uphill_lamp.core.areas.light.measures import GLARE
+from uphill_lamp.core.document.devices import Light, Screen
+from uphill_lamp.core.document.patch import replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.field.light.sources import lamp_source
+from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.offers import offered
+from uphill_lamp.core.scene.placing import room_size
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import UP, vector
+from uphill_lamp.core.scene.wording import length, lux, percent, the
+
+SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
+LEAST_LUMINANCE_SHARE = 0.1
+PAGE_SHARE = 0.5  # of a screen that a white page covers
+LEAST_PAGE_LX = 3.0
+
+
+def moves_for(lit_scene: LitScene, wanting: Set[str]) -> Iterator[Move]:
+    """What glare and too little light want."""
+    if "light.glare" in wanting:
+        yield from glare_cleared(lit_scene)
+    if wanting & {"light.face_level", "light.from_above", "light.sides"}:
+        yield from white_pages(lit_scene)
+
+
+def glare_cleared(lit_scene: LitScene) -> Iterator[Move]:
+    """Every source too near to being mirrored: lamps moved, screens turned down, or lenses that mirror less."""
+    setup = lit_scene.setup
+    lamps, screens = {light.id: light for light in setup.lights}, {screen.id: screen for screen in setup.screens}
+    for glare in mirrored(lit_scene):
+        if GLARE.holds(glare.margin_deg):
+            break
+        if glare.source.id in lamps:
+            yield from _lamp_moved(setup, lamps[glare.source.id])
+        elif glare.source.id in screens:
+            yield from _screen_down(lit_scene, screens[glare.source.id])
+    coated = offered(setup, "glasses_coating", "With your next lenses")
+    if setup.presenter.glasses == "plain" and coated is not None:
+        patch = (replace("/presenter/glasses", "anti_reflective"), *coated.patch)
+        yield Move("light.coated_glasses", "Glasses with an anti-reflective coating", patch, coated.cost,
+                   detail=f"{coated.words}. They mirror a fifth as much.")  # fmt: skip
+
+
+def _lamp_moved(setup: Setup, light: Light) -> Iterator[Move]:
+    """The smallest shift, up or aside, after which the lamp is clear of the glasses."""
+    if light.stands in ("ceiling", "wall"):
+        return
+    face, lens, size = scene_of(setup).face, scene_of(setup).lens.place, room_size(setup.room)
+    lamp = the(light.name).replace("{", "{{").replace("}", "}}")  # whatever it is called, it is put into a pattern
+    ways = [
+        (f"Raise {lamp} by {{}}", UP),
+        (f"Move {lamp} {{}} to your left", face.left),
+        (f"Move {lamp} {{}} to your right", -face.left),
+    ]
+    found = []
+    for words, way in ways:
+        for shift_m in SHIFTS_M[1:]:
+            place = vector(light.position) + shift_m * way
+            if (place < 0.05).any() or (place > size - 0.05).any():
+                break
+            moved = aimed_at_face(light, face, place)
+            source = lamp_source(moved)
+            if source is not None and margins_deg(face, lens, spots_of(source)).min() >= (GLARE.ideal_low or 0.0):
+                found.append((shift_m, words, moved))
+                break
+    for shift_m, words, moved in sorted(found, key=lambda row: row[0])[:1]:
+        title = words.format(length(shift_m, setup.preferences.units))
+        yield Move(
+            f"light.clear_glare.{light.id}",
+            title,
+            lamp_patch(moved, light),
+            FREE,
+            lamp_cautions(light),
+            detail="It stays turned to your face.",
+        )
+
+
+def _screen_down(lit_scene: LitScene, screen: Screen) -> Iterator[Move]:
+    """A screen turned down until its reflection is too faint to be noticed."""
+    shining, noticed = screen.luminance_cd_m2 * screen.white_share, noticed_cd_m2(lit_scene)
+    ids, front = [source.id for source in lit_scene.sources], lit_scene.whole_by_source_lx[:, 0]
+    of_face = float(front[ids.index(screen.id)] / front.sum())
+    # The face loses what the screen gave it, and with that the reflection is noticed sooner.
+    share = 0.9 * noticed * (1 - of_face) / max(shining - noticed * of_face, 1e-6)
+    if LEAST_LUMINANCE_SHARE <= share < 1:
+        patch = (replace(f"/screens/{screen.id}/luminance_cd_m2", float(math.floor(screen.luminance_cd_m2 * share))),)
+        yield Move(f"light.screen_down.{screen.id}", f"Turn the brightness of {the(screen.name)} down to {percent(share)} of what it is", patch, FREE,
+                   detail="Its reflection is then under a tenth as bright as your face.")  # fmt: skip
+
+
+def white_pages(lit_scene: LitScene) -> Iterator[Move]:
+    """A white page over half of each screen that shines on the face."""
+    setup = lit_scene.setup
+    ids = [source.id for source in lit_scene.sources]
+    for screen in setup.screens:
+        if screen.id not in ids or screen.kind == "projection":
+            continue
+        white_share = round(PAGE_SHARE + (1 - PAGE_SHARE) * screen.white_share, 3)
+        now_lx = float(lit_scene.whole_by_source_lx[ids.index(screen.id), 0])
+        more_lx = now_lx * (white_share / screen.white_share - 1)
+        if more_lx >= LEAST_PAGE_LX:
+            yield Move(f"light.white_page.{screen.id}", f"Show a white page on half of {the(screen.name)}'s screen", (replace(f"/screens/{screen.id}/white_share", white_share),),
+                       FREE, (cautions.SCREEN_LAMP,), detail=f"It gives your face {lux(more_lx)} more.",
+                       promises=(("light.face_level", lit_scene.face_lx["front"] + more_lx),))  # fmt: skip

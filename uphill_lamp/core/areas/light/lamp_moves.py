@@ -1,0 +1,170 @@
+"""Moves of Light: overhead off, a lamp placed and aimed, lamps on, the desk turned to the window, a lamp bought."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.light.lamp_placing import (
+    best_spot,
+    face_light_utility,
+    lamp_cautions,
+    lamp_patch,
+    overhead,
+    spot_words,
+)
+from uphill_lamp.core.areas.light.measures import SIDES, level_band
+from uphill_lamp.core.document import typical
+from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import Patch, add, applied, replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.camera.response import light_need, shutter_s
+from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
+from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.offers import bought
+from uphill_lamp.core.scene.handling import desk_turned
+from uphill_lamp.core.scene.placing import room_size, window_pane
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import Vector, wrapped_deg, yaw_tilt_deg
+from uphill_lamp.core.scene.wording import degrees, money, the
+
+SMOOTH_FPS = 30.0
+TURNS_DEG = (0, -20, 20, -40, 40)
+ROUND_DEG = 150.0  # a turn further than this is simply round
+
+
+def overhead_off(setup: Setup) -> Iterator[Move]:
+    """Each overhead lamp off."""
+    for light in overhead(setup):
+        yield Move(f"light.overhead_off.{light.id}", f"Turn off {the(light.name)}", (replace(f"/lights/{light.id}/on", False),))
+
+
+def place_words(light: Light) -> str:
+    """What is done with a lamp, in words."""
+    lamp = the(light.name)
+    return f"Move {lamp} and aim it at your face" if light.on else f"Turn on {lamp}, move it and aim it at your face"
+
+
+def place_lamps(lit_scene: LitScene) -> Iterator[Move]:
+    """Each lamp one has, that can be carried, put where it serves best; with the overhead off too if that serves better."""
+    setup = lit_scene.setup
+    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
+    for light in setup.lights:
+        if light.stands in ("ceiling", "wall") or not light.owned or light.accent or light.flux_lm <= 0:
+            continue
+        spot = best_spot(lit_scene, light)
+        if spot is not None and (patch := lamp_patch(spot.light, light)):
+            yield Move(
+                f"light.move_lamp.{light.id}",
+                place_words(light),
+                patch,
+                FREE,
+                lamp_cautions(light),
+                detail=spot_words(setup, spot),
+            )
+        if not above:
+            continue
+        spot = best_spot(lit_scene, light, [lamp.id for lamp in above])
+        if spot is not None:
+            patch = (*lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
+            title = f"{place_words(light)}, and turn the overhead light off"
+            simpler = f"light.move_lamp.{light.id}"
+            yield Move(
+                f"light.lamp_for_overhead.{light.id}",
+                title,
+                patch,
+                FREE,
+                lamp_cautions(light),
+                detail=spot_words(setup, spot),
+                extends=simpler,
+            )
+
+
+def buy_lamp(lit_scene: LitScene) -> Iterator[Move]:
+    """A desk lamp with a bright daylight bulb, where it serves best."""
+    setup = lit_scene.setup
+    cost = bought(setup, "desk_lamp_daylight")
+    if cost is None or any(light.id == "new-desk-lamp" for light in setup.lights):
+        return
+    new = Light.model_validate(typical.light("daylight_desk_lamp", "new-desk-lamp", "New desk lamp", typical.point(1, 1, 1)))
+    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
+    for off in ([], above) if above else ([],):
+        spot = best_spot(lit_scene, new, [lamp.id for lamp in off])
+        if spot is None:
+            continue
+        patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
+        title = "Desk lamp with a daylight bulb" + (", and the overhead light off" if off else "")
+        detail = f"A new lamp costs {money(cost.amount, cost.currency)}. It stands so: {spot_words(setup, spot)}"
+        name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
+        yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
+
+
+def fewer_pictures(setup: Setup) -> Iterator[Move]:
+    """Fewer pictures a second: each gets more light."""
+    camera = setup.main_camera
+    if camera.fps > SMOOTH_FPS:
+        more = shutter_s(camera.model_copy(update={"fps": SMOOTH_FPS}), setup.place.mains_hz) / shutter_s(camera, setup.place.mains_hz)
+        yield Move("light.fewer_pictures", f"Send {SMOOTH_FPS:g} frames per second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", SMOOTH_FPS),),
+                   detail=f"{more:.1f} times the light for each frame; quick hands blur a little more.")  # fmt: skip
+
+
+def rear_camera(setup: Setup) -> Iterator[Move]:
+    """A phone turned round: its rear camera gathers more light, while the call stays on another screen."""
+    camera = setup.main_camera
+    elsewhere = any(shown.shows == "call" for screen in setup.screens if screen.on and screen.kind != "phone" for shown in screen.windows)
+    if camera.kind != "phone_front" or not elsewhere:
+        return
+    typical_rear = typical.camera("phone_rear", camera.mount)
+    changes = {key: typical_rear[key] for key in ("kind", "lens", "native_aspect", "output_width_px", "output_height_px")}
+    patch = tuple(replace(f"/cameras/{camera.id}/{key}", value) for key, value in changes.items())
+    yield Move(
+        "light.rear_camera",
+        "Turn the phone round and use its rear camera",
+        patch,
+        detail="It gathers several times the light; frame by a mirror behind it.",
+    )
+
+
+def turn_to_window(lit_scene: LitScene) -> Iterator[Move]:
+    """The whole desk turned so that a bright window comes before the face; the best of a few angles."""
+    setup = lit_scene.setup
+    shining = {source.id for source in lit_scene.sources}
+    level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
+    now = face_light_utility(level, sides, lit_scene.face_lx)
+    for window in setup.room.windows:
+        if window.id not in shining:
+            continue
+        trials: list[tuple[float, float, Patch]] = []
+        for patch, turn_deg in _desk_turns(setup, window_pane(setup.room, window).middle):
+            try:
+                trial = lit_scene_of(applied(setup, patch))
+            except Refused:
+                continue
+            trials.append((face_light_utility(level, sides, trial.face_lx), turn_deg, patch))
+        best = max(trials, key=lambda row: row[0], default=None)
+        if best is not None and best[0] > now + 0.01:
+            side = "right" if best[1] > 0 else "left"
+            how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
+            title = f"Turn the desk {how} to face {the(window.name)}"
+            yield Move(f"light.turn_to_window.{window.id}", title, best[2], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
+
+
+def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]:
+    face, size = scene_of(setup).face, room_size(setup.room)
+    yaw_deg, _ = yaw_tilt_deg(window_m - face.eyes)
+    desk = np.array([setup.desk.x_m, setup.desk.y_m]) - face.eyes[:2]
+    reach_m = float(np.linalg.norm(desk)) + setup.desk.depth_m / 2
+    for aside_deg in TURNS_DEG:
+        turn_deg = wrapped_deg(yaw_deg + aside_deg - setup.presenter.facing_yaw_deg)
+        if abs(turn_deg) < 8:
+            continue
+        new_yaw = math.radians(setup.presenter.facing_yaw_deg + turn_deg)
+        ahead = np.array([math.sin(new_yaw), math.cos(new_yaw)])
+        # Far enough off the wall ahead for the desk, and with room for the chair behind.
+        seat = np.clip(face.eyes[:2], 0.45, size[:2] - 0.45)
+        over = np.maximum(seat + ahead * reach_m - (size[:2] - 0.03), 0) + np.minimum(seat + ahead * reach_m - 0.03, 0)
+        yield desk_turned(setup, turn_deg, seat - over), turn_deg

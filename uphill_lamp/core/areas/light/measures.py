@@ -1,0 +1,160 @@
+"""Figures of Light (docs/method/light.md)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+
+from uphill_lamp.core.areas.light.glare import mirrored
+from uphill_lamp.core.areas.light.key_light import key_light
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.camera.metering import Metered
+from uphill_lamp.core.field.camera.response import LightNeed, light_need
+from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, face_points
+from uphill_lamp.core.field.light.windows import SunBeam, sun_is_out
+from uphill_lamp.core.judging import Band, Measure, weighed
+from uphill_lamp.core.scene.scene import scene_of
+
+# How much each figure counts in Light. Heaviest is being seen at all.
+WEIGHTS = {
+    "light.face_level": (3.0, "without light there is no picture, whatever its direction"),
+    "light.exposure": (3.0, "a silhouette is no face"),
+    "light.sides": (2.0, "it shapes the face, by the look chosen"),
+    "light.from_above": (2.0, "hollow eyes are what people dislike most about office light"),
+    "light.direct_sun": (2.0, "it burns out and blinds, and moves on within the call"),
+    "light.colour": (2.0, "two colours of light leave one cheek orange or blue"),
+    "light.glare": (2.0, "bright glasses hide the eyes"),
+    "light.from_below": (1.0, "eerie, and rare"),
+    "light.separation": (1.0, "one stands out from the wall, or melts into it"),
+    "light.softness": (1.0, "hard shadows are a matter of taste within limits"),
+    "light.key_height": (1.0, "too high or too low is told by the shadows already"),
+    "light.burnt_out": (1.0, "white patches draw the eye"),
+    "light.rendering": (1.0, "poor lamps make skin dull"),
+    "light.tint": (1.0, "green or pink skin"),
+    "light.flicker": (1.0, "bands that crawl through the picture"),
+}
+MOST_LX = 5000.0
+OUTER_LX = 20000.0
+# "filled", a main light near the lens with a weaker one further round, lies between even and shaped; its limits are working values.
+SIDES = {
+    "even": Band(None, 0.5, None, 1.5),
+    "filled": Band(None, 0.9, None, 1.8),
+    "shaped": Band(0.6, 1.5, 0.2, 2.5),
+    "dramatic": Band(1.5, 3.0, 0.8, 4.0),
+}
+FROM_ABOVE = Band(None, 0.7, None, 2.0)
+EXPOSURE = Band(-1, 1, -2.5, 2)
+DIRECT_SUN = Band(None, 0.0, None, 0.4)
+FROM_BELOW = Band(None, 0.0, None, 1.0)
+SOFTNESS = Band(20.0, None, 2.0, None)
+KEY_HEIGHT = Band(-5.0, 35.0, -20.0, 60.0)
+SEPARATION = Band(-2.5, -0.3, -5.0, 1.5)
+BURNT_OUT = Band(None, 0.02, None, 0.25)
+COLOUR = Band(None, 25.0, None, 80.0)
+TINT = Band(-0.006, 0.006, -0.015, 0.015)
+RENDERING = Band(90.0, None, 70.0, None)
+FLICKER = Band(None, 0.0, None, 0.25)
+FARTHEST_GLARE_DEG = 45.0  # farther off, or with nothing bright about, it makes no difference
+GLARE = Band(3.0, None, -4.0, None)
+SUNNED = len(FACE_POINTS) - 1  # the five of the face itself; the top of the head is hair
+
+
+def level_band(need: LightNeed) -> Band:
+    """Wanted face level [lx]; a need above 5000 moves the top with it."""
+    return Band(need.clean_lx, max(MOST_LX, need.clean_lx), need.bearable_lx, max(OUTER_LX, 4 * need.clean_lx), log2=True)
+
+
+def stops(brighter_lx: float, darker_lx: float) -> float:
+    """Ratio of two levels in stops, neither taken below 0.1 lx."""
+    return math.log2(max(brighter_lx, LEAST_LX) / max(darker_lx, LEAST_LX))
+
+
+def sides_stops(face_lx: dict[str, float]) -> float:
+    """How much brighter one cheek is than the other [stops], 0 or more."""
+    return abs(stops(face_lx["left_cheek"], face_lx["right_cheek"]))
+
+
+def direct_sun_share(lit_scene: LitScene) -> float | None:
+    """Share of the five points of the face that the sun's beam falls on, 0-1; None while no sun could come in."""
+    setup = lit_scene.setup
+    if not sun_is_out(setup):
+        return None
+    places, normals = (rows[:SUNNED] for rows in face_points(scene_of(setup).face))
+    beams = [source.illuminance_lx(places, normals) > 0 for source in lit_scene.sources if isinstance(source, SunBeam)]
+    return float(np.any(beams, axis=0).mean()) if beams else 0.0
+
+
+def light_paths(setup: Setup) -> list[str]:
+    """Paths of the values on which the light figures mostly rest."""
+    lamps = [f"/lights/{light.id}/flux_lm" for light in setup.lights if light.on]
+    panes = [f"/room/windows/{window.id}/width_m" for window in setup.room.windows]
+    return [*lamps, *panes, "/presenter/x_m", "/presenter/y_m"]
+
+
+def measures(setup: Setup, lit_scene: LitScene, metered: Metered) -> tuple[Measure, ...]:
+    """All measures of Light for the main camera; what does not apply, such as glare without glasses, is left out."""
+    origin = setup.origin_of(*light_paths(setup))
+    rows = (*_on_face(setup, lit_scene), *_source(lit_scene), *_picture(metered), *_colour(lit_scene, metered), *_in_glasses(lit_scene))
+    found = (Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None)
+    return weighed(found, WEIGHTS)
+
+
+Row = tuple[str, str, float | None, str, Band, str]
+
+
+def _on_face(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
+    face = lit_scene.face_lx
+    need = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)
+    yield ("light.face_level", "On your face", face["front"], "lx", level_band(need),
+           "What falls on the front of your face, against what this camera needs for a clean picture.")  # fmt: skip
+    yield ("light.sides", "Side to side", sides_stops(face), "stops", SIDES[setup.preferences.look],
+           "How much brighter one cheek is than the other; each stop is a doubling.")  # fmt: skip
+    yield ("light.from_above", "Top light", stops(face["top"], face["front"]), "stops", FROM_ABOVE,
+           "Light on the top of your head against light on your face; much of it makes hollow eyes.")  # fmt: skip
+    yield ("light.from_below", "Light from below", stops(face["under_chin"], face["brow"]), "stops", FROM_BELOW,
+           "Light under your chin against light on your brow; more from below looks eerie.")  # fmt: skip
+    yield ("light.direct_sun", "Sun on you", direct_sun_share(lit_scene), "share", DIRECT_SUN,
+           "How much of your face the sun itself falls on: it makes hard edges, and you squint.")  # fmt: skip
+
+
+def _source(lit_scene: LitScene) -> Iterator[Row]:
+    lead = key_light(lit_scene)
+    if lead is None:
+        return
+    yield ("light.softness", "Softness", lead.fills_deg, "deg", SOFTNESS,
+           "How large the light that leads is, seen from your face: the larger, the softer its shadows.")  # fmt: skip
+    yield ("light.key_height", "Main light's height", lead.height_deg, "deg", KEY_HEIGHT,
+           "How high the light that leads stands, seen from your eyes.")  # fmt: skip
+
+
+def _picture(metered: Metered) -> Iterator[Row]:
+    yield ("light.exposure", "Exposure", metered.error_stops, "stops", EXPOSURE,
+           "How much too bright or, with a minus, too dark the camera shows your face.")  # fmt: skip
+    yield ("light.burnt_out", "Burnt out", metered.burnt_share, "share", BURNT_OUT,
+           "How much of the picture is so bright that it turns plain white.")  # fmt: skip
+    yield ("light.separation", "Background against face", metered.behind_stops, "stops", SEPARATION,
+           "How much brighter or, with a minus, darker it is behind you than on a face: a little darker sets you off.")  # fmt: skip
+
+
+def _colour(lit_scene: LitScene, metered: Metered) -> Iterator[Row]:
+    mixture = SpectralMix(lit_scene, metered)
+    yield ("light.colour", "Light colours differ", mixture.spread_mired, "mired", COLOUR,
+           "How far apart the whites of the light on your cheeks and behind you are, from candle yellow to sky blue.")  # fmt: skip
+    yield ("light.tint", "Tint", mixture.duv, "duv", TINT,
+           "How green or, with a minus, pink the light on your face is; daylight itself is at +0.003.")  # fmt: skip
+    yield ("light.rendering", "True colours", mixture.rendering, "Ra", RENDERING,
+           "How truly the light that gives your face most shows colours; daylight has 100.")  # fmt: skip
+    yield ("light.flicker", "Flicker", mixture.off_beat, "share", FLICKER,
+           "How far one picture's time is off a whole number of flickers of the lamps: bands wander through the picture.")  # fmt: skip
+
+
+def _in_glasses(lit_scene: LitScene) -> Iterator[Row]:
+    if lit_scene.setup.presenter.glasses == "none":
+        return
+    nearest = next(iter(mirrored(lit_scene)), None)
+    margin_deg = min(nearest.margin_deg, FARTHEST_GLARE_DEG) if nearest else FARTHEST_GLARE_DEG
+    yield ("light.glare", "Glass glare", margin_deg, "deg", GLARE,
+           "How far the nearest bright thing is from being mirrored in your glasses; with a minus it is.")  # fmt: skip

@@ -1,0 +1,65 @@
+"""Light, as one of the areas; and what the lit field and the camera's answer to it are worked out from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from uphill_lamp.core.areas.area import Area, Context, Measures
+from uphill_lamp.core.areas.light import findings
+from uphill_lamp.core.areas.light import measures as figures
+from uphill_lamp.core.document.apart import ASKED, SHELL
+from uphill_lamp.core.document.areas import BY_KEY
+from uphill_lamp.core.document.reads import Read, merged
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import Finding, Measure, Move
+
+NAMED = frozenset({"name"})
+FIELD_READS = (
+    Read("place"),
+    SHELL,
+    Read("desk"),
+    Read("presenter"),
+    Read("lights", without=NAMED | {"owned", "entry"}),
+    Read("reflectors", without=NAMED),
+    Read("screens", without=NAMED | {"windows"}),  # what is shown where on a screen bears on no light
+)
+METERING_READS = (
+    Read("cameras", without=NAMED | {"entry", "focus", "latency_s", "framed_in"}),
+    Read("backdrop", without=NAMED),
+    *ASKED,
+)
+
+
+def _measures(context: Context) -> tuple[Measure, ...]:
+    return figures.measures(context.setup, context.lit_scene, context.metered)
+
+
+def _findings(context: Context, measured: Measures) -> Iterator[Finding]:
+    return findings.findings(context.lit_scene, context.metered, measured)
+
+
+def _moves(context: Context, finding: Finding, measured: Measures) -> tuple[Move, ...]:
+    if not finding.measures:
+        return tuple(findings.moves_beside(context.lit_scene, context.metered))
+    solved: tuple[Move, ...] = context.once(
+        "light", lambda: tuple(findings.moves_for(context.lit_scene, context.metered, findings.wanting_of(measured)))
+    )
+    return solved
+
+
+def _in_hand(setup: Setup) -> str:
+    carried = [light for light in setup.lights if light.stands != "ceiling"] or list(setup.lights)
+    return f"lights/{carried[0].id}" if carried else ""
+
+
+LIGHT = Area(
+    BY_KEY["light"],
+    digit=3,
+    weights=figures.WEIGHTS,
+    reads=merged(FIELD_READS, METERING_READS),
+    measures=_measures,
+    findings=_findings,
+    moves=_moves,
+    layers=frozenset({"sky", "reach", "wanted look", "lamp line", "light lines"}),
+    in_hand=_in_hand,
+)

@@ -1,0 +1,93 @@
+"""Soft things that take sound out of a room: which helps most for its trouble."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Set
+from dataclasses import dataclass
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.sound.measures import DIRECT_TO_REVERBERANT, STI
+from uphill_lamp.core.document.patch import add
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.sound.capsule import Heard, heard_by
+from uphill_lamp.core.field.sound.clarity import shown_sti
+from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.offers import Offer, offered
+from uphill_lamp.core.scene.wording import money
+
+BY_ROOM = {"sound.sti", "sound.direct_to_reverberant"}
+OFFERED = 2  # the best so many for their trouble
+
+
+@dataclass(frozen=True)
+class SoftThing:
+    """Something soft by its furnishing, what to do with it, how much trouble it is (ours, 1 little), and its price's name if it is bought."""
+
+    kind: str
+    count: int
+    title: str
+    detail: str
+    trouble: float
+    price: str = ""
+    caution: str = ""
+
+
+THINGS = (
+    SoftThing("duvet", 1, "Hang a duvet behind the screen, facing you", "Over a clothes horse or a door, out of the picture.", 1.0,
+              caution=cautions.SOFT),
+    SoftThing("duvet", 2, "Hang two duvets, one behind the screen and one beside you", "Over clothes horses or doors, out of the picture.", 2.0,
+              caution=cautions.SOFT),
+    SoftThing("wardrobe_clothes", 1, "Open a wardrobe full of clothes", "Its doors wide, towards you.", 0.5),
+    SoftThing("rug", 2, "Lay a thick rug under and behind you", "Some 4 m²; the thicker the better.", 2.0, "rug"),
+    SoftThing("heavy_curtain", 2, "Hang a heavy curtain on the wall you face", "Some 6 m², in deep folds, a little off the wall.", 3.0, "heavy_curtain",
+              cautions.CLOTH),
+    SoftThing("bookcase", 1, "Put a full bookcase against a bare wall", "Books of uneven depth break up and swallow sound.", 3.0),
+)  # fmt: skip
+
+
+def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
+    """The soft things that help most per unit of trouble; none where a time was measured, for it would have to be measured anew."""
+    microphone = setup.microphone_in_use
+    if microphone is None or not wanting & BY_ROOM or setup.room.measured_t60_s is not None or len(setup.room.furnishings) >= 40:
+        return
+    now = _worth(heard)
+    found = []
+    for thing in THINGS:
+        had = offered(setup, thing.price, "") if thing.price else Offer(OWNED, (), "")
+        if had is None:
+            continue
+        item = {"id": _free(setup), "name": _name(setup, thing), "kind": thing.kind, "count": thing.count}
+        room = setup.room.model_copy(update={"furnishings": (*setup.room.furnishings, _Item(thing.kind, thing.count))})
+        then = heard_by(setup.model_copy(update={"room": room}), microphone)
+        before, after = shown_sti(heard.sti), shown_sti(then.sti)
+        told = f"{thing.detail} Clarity {f'rises from {before:.2f} to' if after > before else 'stays'} {after:.2f}."
+        if had.cost.kind == "buy":
+            told += f" {money(had.cost.amount, had.cost.currency).capitalize()}."
+        move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item), *had.patch), had.cost,
+                    (thing.caution,) if thing.caution else (), detail=told, promises=(("sound.sti", then.sti),))  # fmt: skip
+        found.append(((_worth(then) - now) / thing.trouble, move))
+    for _, move in sorted(found, key=lambda pair: -pair[0])[:OFFERED]:
+        yield move
+
+
+@dataclass(frozen=True)
+class _Item:
+    """As much of a furnishing as the room's sound reads."""
+
+    kind: str
+    count: int
+
+
+def _worth(heard: Heard) -> float:
+    return 2 * STI.utility(heard.sti) + DIRECT_TO_REVERBERANT.utility(heard.direct_to_reverberant_db)
+
+
+def _free(setup: Setup) -> str:
+    taken = {item.id for item in setup.room.furnishings}
+    return next(name for name in (f"soft-{number}" for number in range(1, 60)) if name not in taken)
+
+
+def _name(setup: Setup, thing: SoftThing) -> str:
+    taken = {item.name for item in setup.room.furnishings}
+    wanted = f"New {thing.kind.replace('_', ' ')}"
+    return next(name for name in (wanted, *(f"{wanted} {number}" for number in range(2, 60))) if name not in taken)

@@ -1,0 +1,1 @@
+"""The camera's answer: rays, metering, lens, detail, noise."""

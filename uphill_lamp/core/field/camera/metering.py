@@ -1,0 +1,75 @@
+"""Exposure: what the camera makes of everything in view (docs/method/light.md, "Exposure")."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.field.camera.camera_rays import CameraRays, camera_rays_of
+from uphill_lamp.core.field.camera.response import GREY_CARD
+from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene
+from uphill_lamp.core.scene.view import REFERENCE_FACE
+
+LEAST_LUMINANCE_CD_M2 = 0.01
+
+
+BURNT_STOPS = 2.5
+LIT_BEHIND = ("surface", "backdrop")
+BEHIND = ("surface", "backdrop", "window", "screen")  # what the face is told apart from; a lamp in view is a point of light, not a ground
+
+
+@dataclass(frozen=True)
+class Metered:
+    """How the camera exposes, and what that makes of the picture.
+
+    ``mean_cd_m2`` luminance that it takes for the mean; ``error_stops`` the face's error; ``burnt_share`` of the picture, 0-1;
+    ``behind_stops`` what is behind against the reference face, None where nothing of it is seen; ``behind_lx`` each source's
+    light on it, on average.
+    """
+
+    mean_cd_m2: float
+    error_stops: float
+    burnt_share: float = 0.0
+    behind_stops: float | None = None
+    behind_lx: tuple[float, ...] = ()
+
+
+def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
+    """How the main camera's metering exposes the face. Skin plays no part: the reference face stands in."""
+    setup = lit_scene.setup
+    camera = camera or setup.main_camera
+    sight = camera_rays_of(setup, camera)
+    falls = sight.by_source_lx(lit_scene)
+    luminance, lamps = sight.luminance_cd_m2(lit_scene, falls)
+    if camera.metering == "locked" and camera.locked_exposure_lx:
+        mean = camera.locked_exposure_lx * GREY_CARD / math.pi
+    else:
+        mean = max(float(np.average(luminance, weights=_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
+    face_lx = max(lit_scene.face_lx["front"], LEAST_LX)
+    behind = np.isin(sight.kinds, BEHIND) & ~lamps
+    return Metered(
+        mean,
+        math.log2(face_lx * GREY_CARD / math.pi / mean),
+        float((luminance > mean * 2**BURNT_STOPS).mean()),
+        _behind_stops(luminance[behind], face_lx) if behind.any() else None,
+        tuple(falls[np.isin(sight.kinds, LIT_BEHIND) & ~lamps].sum(axis=0).tolist()),
+    )
+
+
+def _weights(camera: Camera, sight: CameraRays) -> FloatArray:
+    if camera.metering == "centre":
+        return np.asarray(np.exp(-(((sight.across - 0.5) / 0.25) ** 2 + ((sight.down - 0.5) / 0.25) ** 2)))
+    face = sight.kinds == "head"
+    if camera.metering == "face" and face.any():
+        return face.astype(float)
+    return np.ones(len(face))
+
+
+def _behind_stops(luminance: FloatArray, face_lx: float) -> float:
+    """What is behind against the reference face: the mean of stops, so that a small bright spot does not stand for a dark wall."""
+    face_cd_m2 = face_lx * REFERENCE_FACE / math.pi
+    return float(np.log2(np.maximum(luminance, LEAST_LUMINANCE_CD_M2) / face_cd_m2).mean())

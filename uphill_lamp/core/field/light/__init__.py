@@ -1,0 +1,1 @@
+"""The lit field: lamps, screens, windows and sky, and what falls where."""

@@ -1,0 +1,253 @@
+"""What falls where: the five points of the face and any other place, straight from the sources and off the room's surfaces."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property, partial
+from typing import Any, TypeVar
+
+import numpy as np
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.brim import passes_brim, wears_brim
+from uphill_lamp.core.field.light.colour import cct_and_duv, mixed_uv, white_uv
+from uphill_lamp.core.field.light.desk import Top, top_of
+from uphill_lamp.core.field.light.patches import FINE, Patches
+from uphill_lamp.core.field.light.radiosity import Enclosure, enclosure_of
+from uphill_lamp.core.field.light.sources import AreaSource
+from uphill_lamp.core.field.light.windows import Source, SunBeam, sources_of
+from uphill_lamp.core.locked_lru import LockedLru
+from uphill_lamp.core.scene.placing import Face, reflector_pane
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import UP
+
+BRIM_FINENESS = 8
+SHEET_FINENESS = 3
+DESK_FINENESS = 4
+LEAST_LX = 0.1  # ratios take no illuminance below this (docs/method/light.md)
+
+_ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
+# name: place (forward, left, up of the eyes) [m], normal in the same axes
+FACE_POINTS: dict[str, tuple[tuple[float, float, float], tuple[float, float, float]]] = {
+    "front": ((0.0, 0.0, -0.03), (1.0, 0.0, 0.0)),
+    "left_cheek": ((-0.025, 0.055, -0.05), (float(np.cos(_ASIDE)), float(np.sin(_ASIDE)), 0.0)),
+    "right_cheek": ((-0.025, -0.055, -0.05), (float(np.cos(_ASIDE)), -float(np.sin(_ASIDE)), 0.0)),
+    "brow": ((-0.005, 0.0, 0.04), (_HALF, 0.0, _HALF)),
+    "under_chin": ((-0.01, 0.0, -0.11), (_HALF, 0.0, -_HALF)),
+    "top": ((-0.08, 0.0, 0.115), (0.0, 0.0, 1.0)),
+}
+
+
+def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
+    """Places [m] and normals of FACE_POINTS in the room, both of shape (6, 3)."""
+    frame = np.array([face.forward, face.left, UP])
+    places = np.array([place for place, _ in FACE_POINTS.values()]) @ frame + face.eyes
+    normals = np.array([normal for _, normal in FACE_POINTS.values()]) @ frame
+    return places, normals
+
+
+T = TypeVar("T")
+MOST_SEEN = 24
+MOST_ON_DESK, MOST_ON_FACE = 128, 128
+_seen: LockedLru[tuple[float, ...], tuple[FloatArray, FloatArray]] = LockedLru(MOST_SEEN)
+_desk_sees: LockedLru[tuple[float, ...], FloatArray] = LockedLru(MOST_SEEN)  # form factors of the room's patches from a desk's cells
+_on_desk: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_ON_DESK)  # what a source throws straight on a desk's cells [lx]
+_on_face: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_ON_FACE)  # and on the points of a face [lx]
+
+
+def _straight_lx(source: Source, top: Top) -> FloatArray:
+    return source.illuminance_lx(top.cells, top.normals, DESK_FINENESS)
+
+
+def _face_lx(setup: Setup, source: Source) -> FloatArray:
+    places, normals = face_points(scene_of(setup).face)
+    level_lx = source.illuminance_lx(places, normals)
+    return level_lx * past_brim(setup, source, places, normals) if wears_brim(setup) else level_lx
+
+
+def seen_by_face(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
+    """How the FACE_POINTS see the fine places of the room's patches past the desk, (6, P, FINE^2), and the desk's cells, (6, D).
+
+    Form factors, kept while neither room, face nor desk moves.
+    """
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key)
+    return _seen.get_or_compute(key, lambda: _found_seen(patches, face, top))
+
+
+def _found_seen(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
+    places, normals = face_points(face)
+    room = patches.seen_from(places, normals)
+    hidden = top.hides(places, patches.places(FINE).reshape(-1, 3)).reshape(room.shape)
+    return np.where(hidden, 0.0, room), top.seen_from(places, normals)
+
+
+@dataclass(frozen=True)
+class LitScene:
+    """Light of a setup: its sources, and what the room throws back of them."""
+
+    setup: Setup
+    sources: tuple[Source, ...]
+
+    def carried_to(self, setup: Setup) -> LitScene:
+        """The same light for a setup in which nothing that bears on it has changed; what was worked out comes along."""
+        carried = LitScene(setup, self.sources)
+        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith("_lx") or name == "sent_by_source"})
+        return carried
+
+    def once(self, name: str, work: Callable[[], T]) -> T:
+        """What others work out from this light, worked out once; it does not go along to other setups."""
+        if name not in self._told:
+            self._told[name] = work()
+        return self._told[name]
+
+    @cached_property
+    def _told(self) -> dict[str, Any]:
+        return {}
+
+    @cached_property
+    def enclosure(self) -> Enclosure:
+        """The room, solved."""
+        return enclosure_of(self.setup.room)
+
+    @cached_property
+    def lit_lx(self) -> FloatArray:
+        """Direct light of each source on the room's fine grid, shape (sources, P, FINE^2) [lx]."""
+        patches = self.enclosure.patches
+        rows = [self.enclosure.lit_lx(source) for source in self.sources]
+        return np.array(rows).reshape(len(rows), len(patches.middle), -1)
+
+    @cached_property
+    def sent_by_source(self) -> FloatArray:
+        """What the patches send out of each source's light, shape (P, sources) [lm/m2]."""
+        return self.enclosure.sent(self.lit_lx.mean(axis=2).T) if self.sources else np.zeros((len(self.enclosure.patches.middle), 0))
+
+    @cached_property
+    def by_source_lx(self) -> FloatArray:
+        """Direct illuminance of each source on each of FACE_POINTS, shape (sources, 6) [lx]."""
+        face, brim_m = scene_of(self.setup).face, self.setup.presenter.brim_m if wears_brim(self.setup) else 0.0
+        key = face.eyes.tobytes(), face.forward.tobytes(), brim_m
+        rows = [_on_face.get_or_compute((source.content, *key), partial(_face_lx, self.setup, source)) for source in self.sources]
+        return np.array(rows).reshape(len(rows), len(FACE_POINTS))
+
+    @cached_property
+    def top(self) -> Top:
+        """The desk's top."""
+        return top_of(self.setup.desk)
+
+    @property
+    def _seen(self) -> tuple[FloatArray, FloatArray]:
+        return seen_by_face(self.enclosure.patches, scene_of(self.setup).face, self.top)
+
+    @cached_property
+    def on_desk_lx(self) -> FloatArray:
+        """Illuminance of each source on each cell of the desk, reflections included, shape (D, sources) [lx]; none beyond a wall."""
+        if not self.sources:
+            return np.zeros((len(self.top.cells), 0))
+        patches, top = self.enclosure.patches, self.top
+        room = _desk_sees.get_or_compute((*patches.size.tolist(), *top.key), lambda: patches.seen_from(top.cells, top.normals, 1)[:, :, 0])
+        straight = [_on_desk.get_or_compute((source.content, *top.key), partial(_straight_lx, source, top)) for source in self.sources]
+        return np.asarray((room @ self.sent_by_source + np.stack(straight, axis=1)) * top.inside(patches.size)[:, None])
+
+    @property
+    def sent_by_desk(self) -> FloatArray:
+        """What the cells of the desk send up of each source's light, shape (D, sources) [lm/m2]."""
+        return self.top.reflectance * self.on_desk_lx
+
+    @cached_property
+    def from_room_lx(self) -> FloatArray:
+        """What each of the room's patches, and then each cell of the desk, sends on the front of the face, shape (P + D,) [lx]."""
+        if not self.sources:
+            return np.zeros(len(self.enclosure.patches.middle) + len(self.top.cells))
+        room, desk = self._seen
+        return np.concatenate([room[0].sum(axis=1) * self.sent_by_source.sum(axis=1), desk[0] * self.sent_by_desk.sum(axis=1)])
+
+    @cached_property
+    def whole_by_source_lx(self) -> FloatArray:
+        """Illuminance of each source on each of FACE_POINTS, reflections included, shape (sources, 6) [lx]."""
+        if not self.sources:
+            return np.zeros((0, len(FACE_POINTS)))
+        room, desk = self._seen
+        bounced = (room.sum(axis=2) @ self.sent_by_source + desk @ self.sent_by_desk).T
+        # Whole patches tell whose the reflected light is; how much of it there is, the finer grid knows better.
+        return np.asarray(self.by_source_lx + bounced * (self.bounced_lx / np.maximum(bounced.sum(axis=0), 1e-12)))
+
+    @cached_property
+    def bounced_lx(self) -> FloatArray:
+        """Reflected illuminance of all sources together on each of FACE_POINTS, shape (6,) [lx]."""
+        if not self.sources:
+            return np.zeros(len(FACE_POINTS))
+        room, desk = self._seen
+        return np.asarray(self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), room) + desk @ self.sent_by_desk.sum(axis=1))
+
+    @cached_property
+    def face_lx(self) -> dict[str, float]:
+        """Illuminance on each of FACE_POINTS, reflections included [lx]."""
+        totals = self.by_source_lx.sum(axis=0) + self.bounced_lx
+        return dict(zip(FACE_POINTS, totals.tolist(), strict=True))
+
+    def by_source_at_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
+        """Illuminance of each source anywhere in the room, reflections included, shapes (N, 3) -> (N, sources) [lx]."""
+        total = self.enclosure.anywhere_lx(self.sent_by_source, places, normals)
+        for index, source in enumerate(self.sources):
+            total[:, index] += source.illuminance_lx(places, normals, fineness)
+        return total
+
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
+        """Illuminance anywhere in the room, shapes (N, 3) -> (N,) [lx]."""
+        return np.asarray(self.by_source_at_lx(places, normals, fineness).sum(axis=1))
+
+
+def past_brim(setup: Setup, source: Source, places: FloatArray, normals: FloatArray) -> FloatArray:
+    """Share of a source's light on places on the face, (N, 3) [m] and (N, 3), that comes past a hat's brim, shape (N,) 0-1."""
+    face = scene_of(setup).face
+    if not isinstance(source, AreaSource):
+        towards = source.towards[None] if isinstance(source, SunBeam) else source.place - places
+        rays = np.broadcast_to(towards / np.linalg.norm(towards, axis=1, keepdims=True), places.shape)
+        return passes_brim(face, setup.presenter.brim_m, places, rays).astype(float)
+    beyond = source.patches(BRIM_FINENESS)[0][None] - places[:, None]
+    away = np.maximum(np.linalg.norm(beyond, axis=-1), 1e-6)
+    rays = beyond / away[..., None]
+    arriving, leaving = np.maximum(np.einsum("npi,ni->np", rays, normals), 0), np.maximum(-rays @ source.pane.normal, 0)
+    weights = arriving * leaving * source.seen_cd_m2(rays) / away**2
+    return np.asarray(
+        (weights * passes_brim(face, setup.presenter.brim_m, places, rays)).sum(axis=1) / np.maximum(weights.sum(axis=1), 1e-12)
+    )
+
+
+def lit_scene_of(setup: Setup, sources: Sequence[Source] | None = None) -> LitScene:
+    """The light of a setup; other sources than its own may be given, what its white sheets then throw back among them."""
+    if sources is not None:
+        return LitScene(setup, tuple(sources))
+    shining = sources_of(setup)
+    return LitScene(setup, (*shining, *thrown_back(setup, shining)))
+
+
+def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
+    """White sheets as sources: each shines with what falls on its white side, straight and off the room [cd/m2] rho E / pi.
+
+    A sheet's own light on other sheets, and what it keeps from going on, are left out: it is small against the room.
+    """
+    if not setup.reflectors or not sources:
+        return []
+    lit, found = LitScene(setup, tuple(sources)), []
+    for sheet in setup.reflectors:
+        pane = reflector_pane(sheet)
+        spots, _ = AreaSource("", pane, 1.0, 6500).patches(SHEET_FINENESS)
+        by_source = lit.by_source_at_lx(spots, np.repeat(pane.normal[None], len(spots), axis=0)).mean(axis=0)
+        total = float(by_source.sum())
+        if total <= LEAST_LX or sheet.reflectance <= 0:
+            continue
+        whites = [white_uv(source.cct_k, source.duv) for source in sources]
+        cct_k, duv = (float(one[0]) for one in cct_and_duv(mixed_uv(whites, by_source[None])))
+        on_line = cct_and_duv(np.array([white_uv(cct_k)]))[1][0]  # daylight whites lie off the Planckian line themselves
+        found.append(AreaSource(sheet.id, pane, sheet.reflectance * total / math.pi, cct_k, duv=duv - float(on_line)))
+    return found
+
+
+def main_source(lit_scene: LitScene) -> Source | None:
+    """The source that gives the front of the face most light directly."""
+    direct = lit_scene.by_source_lx[:, 0] if len(lit_scene.sources) else np.zeros(0)
+    return lit_scene.sources[int(direct.argmax())] if len(direct) and direct.max() > 0 else None

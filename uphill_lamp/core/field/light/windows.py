@@ -1,0 +1,173 @@
+"""Windows as sources: sky and ground through clear panes, panes that glow behind a cloth, the sun's beam; and all sources of a setup."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.document.surroundings import Room, Window
+from uphill_lamp.core.field.light.daylight import SUN_CCT_K, Sky, sky_over
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source, screen_source
+from uphill_lamp.core.scene.placing import Pane, window_pane
+from uphill_lamp.core.scene.vectors import Vector
+
+RINGS, SECTORS = 24, 48
+
+
+def hemisphere(pane: Pane) -> tuple[FloatArray, FloatArray]:
+    """Directions out of a pane, shape (N, 3), and what each counts in what falls on it: cosine times solid angle, (N,) [sr]."""
+    tilt = (np.arange(RINGS) + 0.5) / RINGS * math.pi / 2
+    turn = (np.arange(SECTORS) + 0.5) / SECTORS * 2 * math.pi
+    off, around = (angles.reshape(-1, 1) for angles in np.meshgrid(tilt, turn, indexing="ij"))
+    rays = -np.cos(off) * pane.normal + np.sin(off) * (np.cos(around) * pane.right + np.sin(around) * pane.up)
+    return rays, (np.cos(off) * np.sin(off) * (math.pi / 2 / RINGS) * (2 * math.pi / SECTORS))[:, 0]
+
+
+@dataclass(frozen=True)
+class ClearWindow(AreaSource):
+    """A clear pane: each place sees sky, ground or what stands outside in its own direction. ``through`` 0-1 [no unit]."""
+
+    sky: Sky = field(kw_only=True)
+    through: float = field(kw_only=True)
+    obstruction_deg: float = field(kw_only=True)
+
+    @property
+    def content(self) -> bytes:
+        """All that bears on what it throws where, as a key."""
+        sky = self.sky
+        figures = [
+            *sky.towards_sun,
+            sky.horizontal_lx,
+            sky.sun_lx,
+            sky.scale_cd_m2,
+            *sky.kind.gradation,
+            *sky.kind.indicatrix,
+            self.through,
+            self.obstruction_deg,
+        ]
+        return super().content + np.array(figures).tobytes()
+
+    def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
+        """Luminance of what is seen through it along unit directions, shape (..., 3) -> (...) [cd/m2]."""
+        out = np.maximum(-(rays @ self.pane.normal), 1e-9)  # what stands outside is a long row parallel to the wall
+        open_sky = (rays[..., 2] > math.tan(math.radians(min(self.obstruction_deg, 89.9))) * out) & (rays[..., 2] > 0)
+        seen = np.full(rays.shape[:-1], self.sky.ground_cd_m2)
+        seen[open_sky] = self.sky.luminance_cd_m2(rays[open_sky])
+        return seen * self.through
+
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
+        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
+        spots, patch_m2 = self.patches(fineness)
+        share = self._shares(places, normals, spots, patch_m2)
+        out, some = np.zeros(len(places)), np.flatnonzero(share.any(axis=1))
+        beyond = spots[None] - places[some, None]
+        away = np.sqrt(np.einsum("npi,npi->np", beyond, beyond))
+        seen = self.seen_cd_m2(beyond / np.maximum(away, 1e-9)[..., None])
+        out[some] = (seen * share[some]).sum(axis=1) * patch_m2
+        return out
+
+    @property
+    def outside_lx(self) -> float:
+        """What falls on the pane from sky and ground, glass and covering taken in [lx]."""
+        rays, weights = hemisphere(self.pane)
+        return float(self.seen_cd_m2(rays) @ weights)
+
+    @property
+    def flux_lm(self) -> float:
+        """Flux into the room, the sun's beam apart [lm]."""
+        return self.outside_lx * self.pane.width_m * self.pane.height_m
+
+
+@dataclass(frozen=True)
+class SunBeam:
+    """The sun through a clear pane: parallel light on whatever sees it through the opening. ``level_lx`` on a surface that faces it."""
+
+    id: str
+    pane: Pane
+    towards: Vector
+    level_lx: float
+    cct_k: float = SUN_CCT_K
+    duv: float = 0.0
+
+    @property
+    def place(self) -> Vector:
+        return self.pane.middle
+
+    @property
+    def content(self) -> bytes:
+        """All that bears on what it throws where, as a key."""
+        pane = self.pane
+        return np.array([*pane.middle, *pane.normal, pane.width_m, pane.height_m, *self.towards, self.level_lx]).tobytes()
+
+    @property
+    def flux_lm(self) -> float:
+        """Flux into the room [lm]."""
+        return self.level_lx * max(-float(self.towards @ self.pane.normal), 0.0) * self.pane.width_m * self.pane.height_m
+
+    def reaches(self, places: FloatArray) -> FloatArray:
+        """Which places see the sun through the pane, shape (N, 3) -> (N,)."""
+        facing = float(self.towards @ self.pane.normal)
+        if facing > -1e-6:
+            return np.zeros(len(places), dtype=bool)
+        reach = ((self.pane.middle - places) @ self.pane.normal) / facing
+        on = places + reach[:, None] * self.towards - self.pane.middle
+        return np.asarray(
+            (reach > 0) & (np.abs(on @ self.pane.right) < self.pane.width_m / 2) & (np.abs(on @ self.pane.up) < self.pane.height_m / 2)
+        )
+
+    def patch_at(self, height_m: float) -> FloatArray | None:
+        """Corners of where the beam crosses a level plane, shape (4, 3) [m]; None where the pane ends below it."""
+        pane = self.pane
+        corners = np.array([pane.at(0, 1), pane.at(1, 1), pane.at(1, 0), pane.at(0, 0)])
+        if corners[2, 2] <= height_m:
+            return None
+        above = np.maximum(corners[:, 2] - height_m, 0.0)
+        spots = corners - above[:, None] / self.towards[2] * self.towards
+        spots[:, 2] = height_m
+        return np.asarray(spots)
+
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, _fineness: int = 1) -> FloatArray:
+        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
+        return np.asarray(self.reaches(places) * np.maximum(normals @ self.towards, 0.0) * self.level_lx)
+
+
+Source = PointSource | AreaSource | SunBeam
+
+
+def window_sources(room: Room, window: Window, sky: Sky | None) -> tuple[Source, ...]:
+    """A window as sources; nothing in the night or behind a blackout.
+
+    A covering that diffuses makes the whole pane shine alike with what falls on it from outside, the sun included.
+    """
+    through = window.glass_transmittance * window.covering.transmittance
+    if sky is None or through <= 0:
+        return ()
+    pane = window_pane(room, window)
+    clear = ClearWindow(window.id, pane, 0.0, sky.kind.cct_k, sky=sky, through=through, obstruction_deg=window.obstruction_deg)
+    beam = SunBeam(f"{window.id}/sun", pane, sky.towards_sun, sky.sun_lx * through)
+    out = max(-float(sky.towards_sun @ pane.normal), 0.0)
+    if out <= 0 or sky.towards_sun[2] <= math.tan(math.radians(min(window.obstruction_deg, 89.9))) * out:
+        beam = SunBeam(beam.id, pane, sky.towards_sun, 0.0)  # the wall or what stands outside is in the way
+    if not window.covering.diffuses:
+        return (clear, beam) if beam.level_lx > 0 else (clear,)
+    area = pane.width_m * pane.height_m
+    return (AreaSource(window.id, pane, (clear.flux_lm + beam.flux_lm) / (math.pi * area), clear.cct_k),)
+
+
+def sun_is_out(setup: Setup) -> bool:
+    """Whether the sun shines outside a room that has windows."""
+    sky = sky_over(setup.place, setup.room.north_bearing_deg) if setup.room.windows else None
+    return sky is not None and sky.sun_lx > 0
+
+
+def sources_of(setup: Setup) -> tuple[Source, ...]:
+    """All that shines in a setup: lamps, screens, windows, the sun."""
+    found: list[Source | None] = [*(lamp_source(light) for light in setup.lights), *(screen_source(screen) for screen in setup.screens)]
+    sky = sky_over(setup.place, setup.room.north_bearing_deg) if setup.room.windows else None
+    for window in setup.room.windows:
+        found += window_sources(setup.room, window, sky)
+    return tuple(source for source in found if source is not None)

@@ -1,0 +1,1 @@
+"""What is heard: the room, the capsule, the way into the computer."""

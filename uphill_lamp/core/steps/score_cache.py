@@ -1,0 +1,154 @@
+"""What an area is worth in a changed document: patches put together, only what changed read anew, nothing appraised twice."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from functools import cached_property
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from uphill_lamp.core.appraisal.appraise import Appraisal, heard_in
+from uphill_lamp.core.areas.area import Area, Context
+from uphill_lamp.core.areas.light.record import FIELD_READS
+from uphill_lamp.core.areas.registry import areas, keys
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import Operation, applied, operated
+from uphill_lamp.core.document.reads import Read
+from uphill_lamp.core.document.setup import Setup, contradictions
+from uphill_lamp.core.field.camera.metering import meter
+from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
+from uphill_lamp.core.judging import area_score
+from uphill_lamp.core.steps.action import Action, in_order, with_needs
+
+
+class ScoreCache:
+    """Scores of areas with actions done, 0-100; kept by what the area rests on, so that no document is appraised twice."""
+
+    def __init__(self, base: Appraisal) -> None:
+        self.base = base
+        self.appraised = 0  # how often an area was worked out, for telling and tests
+        self._text = {name: json.dumps(value) for name, value in base.setup.model_dump(mode="json").items()}
+        self._parts: dict[tuple[str, tuple[str, ...]], Any] = {}
+        self._adapters: dict[str, TypeAdapter[Any]] = {}
+        self._scores: dict[tuple[str, ...], float | None] = {}
+        self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
+        self._falling: dict[tuple[str, ...], LitScene] = {}
+        self._apart: dict[frozenset[str], bool] = {}
+
+    def document(self, actions: Iterable[Action]) -> Setup | None:
+        """The setup with actions done, in order; None if they do not go together in this room."""
+        by_part: dict[str, list[tuple[str, Operation]]] = {}
+        for action in actions:
+            for operation in action.patch:
+                by_part.setdefault(str(operation["path"]).split("/", 2)[1], []).append((action.id, operation))
+        if not by_part:
+            return self.base.setup
+        try:
+            parts = {name: self._part(name, operations) for name, operations in by_part.items()}
+        except (Refused, ValidationError):
+            return None
+        setup = self.base.setup.model_copy(update=parts)
+        return None if contradictions(setup) else setup
+
+    def of(self, actions: Sequence[Action]) -> float:
+        """The whole score with actions done, 0-100; -1 if they do not go together."""
+        there = self.document(actions)
+        return -1.0 if there is None else self.whole(there)
+
+    def whole(self, setup: Setup) -> float:
+        """The whole score of a document, 0-100."""
+        return sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
+
+    @cached_property
+    def shares(self) -> dict[str, float]:
+        """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
+        weights: dict[str, float] = {area.area: area.weight for area in self.base.areas}
+        total = sum(weights.values())
+        if total <= 0:
+            return {area: 1 / len(weights) for area in weights}
+        return {area: weights[area] / total for area in keys() if weights.get(area)}
+
+    def apart(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:
+        """Whether of two actions, with what they need among those known, each can be done and not both: two main cameras, two voices.
+
+        Only what both write to the same part of the document is tried; it is that which can contradict itself.
+        """
+        key = frozenset((one.id, other.id))
+        if key not in self._apart:
+            self._apart[key] = bool(one.parts & other.parts) and self._apart_tried(one, other, known)
+        return self._apart[key]
+
+    def taken_in(self, action: Action, chosen: Iterable[Action], known: Mapping[str, Action]) -> list[Action] | None:
+        """A set with one action more, in order, without what does not go with it or can then no longer be done; None if that is needed."""
+        kept = [one for one in chosen if not one.clashes(action) and not self.apart(one, action, known)]
+        names = {one.id for one in kept} | {action.id}
+        while idle := [one for one in kept if not one.needs <= names]:
+            kept = [one for one in kept if one not in idle]
+            names -= {one.id for one in idle}
+        return in_order(names, known) if action.needs <= names else None
+
+    def _apart_tried(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:
+        first, second, both = (with_needs(wanted, known) for wanted in ((one,), (other,), (one, other)))
+        if one in second or other in first or self.document(both) is not None:
+            return False
+        return self.document(first) is not None and self.document(second) is not None
+
+    def whole_document(self, actions: Iterable[Action]) -> Setup:
+        """The setup with actions done, wholly validated, as it would be saved.
+
+        Raises:
+            Refused: if it is not valid.
+        """
+        return applied(self.base.setup, [operation for action in actions for operation in action.patch])
+
+    def _part(self, name: str, operations: Sequence[tuple[str, Operation]]) -> Any:
+        """A part of the document after operations, each by the id of its action; read anew once for each series of actions."""
+        key = name, tuple(action_id for action_id, _ in operations)
+        if key not in self._parts:
+            data = {name: json.loads(self._text[name])}
+            operated(data, (operation for _, operation in operations))
+            if name not in self._adapters:
+                annotation: Any = Setup.model_fields[name].annotation
+                self._adapters[name] = TypeAdapter(annotation)
+            self._parts[key] = self._adapters[name].validate_json(json.dumps(data[name]))
+        return self._parts[key]
+
+    def score(self, area: str, setup: Setup) -> float | None:
+        """An area's score in a document; None where it has no scored measure."""
+        record = self._records[area]
+        parts = tuple(getattr(setup, read.part) for read in record.reads)
+        same = (area, *map(id, parts))  # most documents share their parts with others: then nothing need be written out
+        if same not in self._of_parts:
+            key = area, *(read.text(setup) for read in record.reads)
+            if key not in self._scores:
+                self.appraised += 1
+                self._scores[key] = self._worked_out(record, setup)
+            self._of_parts[same] = parts, self._scores[key]  # the parts are held, so that no other takes their id
+        return self._of_parts[same][1]
+
+    @cached_property
+    def _records(self) -> dict[str, Area]:
+        return {area.key: area for area in areas()}
+
+    def _worked_out(self, area: Area, setup: Setup) -> float | None:
+        context = Context(setup, lambda: self._lit(setup), lambda: meter(context.lit_scene), lambda: heard_in(setup))
+        return area_score(area.measures(context))
+
+    def _lit(self, setup: Setup) -> LitScene:
+        """The light in a document; the camera's own settings do not change it."""
+        key = tuple(read.text(setup) for read in FIELD_READS)
+        if key not in self._falling:
+            if len(self._falling) > 300:
+                self._falling.clear()
+            self._falling[key] = lit_scene_of(setup)
+        return self._falling[key].carried_to(setup)
+
+    def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
+        """The areas whose figures a change can move."""
+        return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.reads))
+
+
+def _alike(read: Read, before: Setup, after: Setup) -> bool:
+    return getattr(before, read.part) is getattr(after, read.part) or read.text(before) == read.text(after)
