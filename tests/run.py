@@ -29,8 +29,10 @@ def _run(labels: list[str]) -> int:
     from django.test.runner import DiscoverRunner
     from hypothesis import settings
 
+    from tests.promise import HOUSE, WHOLE, times
+
     django.setup()
-    settings.register_profile("house", deadline=None, derandomize=True, max_examples=60, print_blob=True)
+    settings.register_profile("house", deadline=None, derandomize=not WHOLE, database=None, max_examples=times(HOUSE), print_blob=True)
     settings.load_profile("house")
 
     class Runner(DiscoverRunner):

@@ -12,9 +12,10 @@ from typing import Any
 from unittest import TestCase
 
 import jsonschema
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import REFERENCE, ROOT, any_setup, demo, demos, put
 from uphill_lamp.__main__ import main
 from uphill_lamp.core.appraisal.appraise import appraise, partial_appraisal
@@ -102,7 +103,7 @@ class Measures(TestCase):
             appraise(higher).measures["frame.view_angle"].value or 0, appraise(setup).measures["frame.view_angle"].value or 0
         )
 
-    @settings(max_examples=25, deadline=None)
+    @promise(25)
     @given(any_setup, st.floats(-0.2, 0.2), st.sampled_from([{"frame", "eyes"}, {"frame", "sound"}]))
     def test_a_sketch_tells_what_an_appraisal_does_in_the_areas_asked_for_and_keeps_the_rest(
         self, setup: Any, rise: float, asked: Any
@@ -127,7 +128,7 @@ class Measures(TestCase):
 
 
 class Moves(TestCase):
-    @settings(max_examples=40)
+    @promise(40)
     @given(any_setup, st.sampled_from(["call_tile", "head_and_shoulders", "waist"]), st.sampled_from(["eye_level", "slightly_above"]))
     def test_every_offered_move_does_what_it_promises(self, setup: Any, shot: str, height: str) -> None:
         setup = put(setup, preferences__shot=shot, preferences__camera_height=height, preferences__budget=100.0)

@@ -11,6 +11,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import SEED, WHOLE, promised
 from tests.setups import demo, demos
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.light.lamp_placing import face_light_utilities
@@ -21,7 +22,7 @@ from uphill_lamp.core.document.people import Weights
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.judging import harmonic
 
-VALUES = 2  # tried of each leaf; ./uphill promises tries more
+VALUES = 20 if WHOLE else 2  # tried of each leaf
 
 
 def leaves(value: Any, path: str = "", sort: str = "") -> Iterator[tuple[str, str, Any]]:
@@ -112,8 +113,9 @@ def _figures(score: Any) -> dict[str, float | None]:
 
 
 class Reading(TestCase):
+    @promised(4000)
     def test_no_field_is_read_that_is_not_declared(self) -> None:
-        chance, done = random.Random(1), set[str]()
+        chance, done = random.Random(SEED), set[str]()
         for name in demos():
             self.assertEqual(undeclared(demo(name), chance, VALUES, done), [], name)
         self.assertGreater(len(done), 200)

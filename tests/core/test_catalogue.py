@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import demo, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.catalogue.kind import CONNECTORS, Kind
@@ -83,7 +84,7 @@ class Hostile(TestCase):
         self.assertIn("5000 rows at most", self.refused(f"{HEAD}\n{rows}\none_more,Lamp,lamp,1,GBP,2026-11-20\n"))
         self.refused(b"x" * 2_000_001)
 
-    @settings(max_examples=150, deadline=None)
+    @promise(150)
     @given(st.binary(max_size=300) | st.text(alphabet='abc,;"\n\r=\t é', max_size=200).map(lambda text: f"{HEAD}\n{text}".encode()))
     def test_anything_is_read_or_refused(self, data: bytes) -> None:
         try:

@@ -7,9 +7,10 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, put, reference
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.sound.head_turn_loss import Losses, losses_of
@@ -121,7 +122,7 @@ class Laws(TestCase):
             found.append(transmission_index(modulation_indices(direct, reverberant, np.full(7, noise_db), room.t60_s)))
         self.assertGreaterEqual(found[1], found[0] - 1e-9)
 
-    @settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+    @promise(40)
     @given(any_setup, st.floats(0, 20))
     def test_more_noise_is_no_clearer_and_all_figures_are_finite(self, setup: Setup, louder_db: float) -> None:
         """No clearer by more than a trace: the standard takes off what neighbouring octaves tell twice, less so when one of them is lost."""

@@ -8,9 +8,10 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, put, reference
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.light.day import DayRoom, day_of, instants_of, spans_of, year_of
@@ -46,7 +47,7 @@ class AgainstTheBench(TestCase):
                 for sky in ("clear", "overcast") if hour % 2 == 0 else ("partly",):
                     self.agree(setup, datetime(2026, month, 20, hour), sky, room)
 
-    @settings(max_examples=15)
+    @promise(15)
     @given(
         any_setup,
         st.integers(0, 364),
@@ -100,7 +101,7 @@ class TheCalendar(TestCase):
         self.assertGreater(day.windows.level_lx.min(), 10)
         self.assertEqual(spans_words(night, night.dark_spans), "all day")
 
-    @settings(max_examples=12)
+    @promise(12)
     @given(st.sampled_from([-90.0, -66.6, 0.0, 51.5, 90.0]), st.integers(1900, 2100), st.sampled_from(["clear", "partly", "overcast"]))
     def test_any_latitude_any_year_is_finite(self, latitude_deg: float, year: int, sky: str) -> None:
         setup = put(demo("standing-webinar"), place__latitude_deg=latitude_deg)

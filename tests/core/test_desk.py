@@ -7,10 +7,11 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.surroundings import Desk
@@ -50,7 +51,7 @@ class FormFactors(TestCase):
             seen = top_of(desk()).seen_from(np.array([[2.0, 1.15, 0.74 + above]]), np.array([[0.0, 1.0, 0.0]]))
             self.assertAlmostEqual(float(seen.sum()), 2 * beside_corner(0.7 / above, 0.7 / above), delta=0.004)
 
-    @settings(max_examples=40, deadline=None)
+    @promise(40)
     @given(st.floats(0.35, 1.0), st.floats(-0.5, 0.5), st.floats(-180, 180), st.floats(0.4, 1.2))
     def test_room_and_desk_together_fill_what_a_face_sees(self, above: float, aside: float, yaw: float, deep: float) -> None:
         setup = put(demo("clock-bench"), desk__yaw_deg=round(yaw, 1), desk__depth_m=round(deep, 2))
@@ -91,7 +92,7 @@ class Reflected(TestCase):
             brought[~over] = fine.ravel()[spots.query(met[~over])[1]]
             self.assertAlmostEqual(lit_scene.bounced_lx[at] / brought.mean(), 1.0, delta=0.04, msg=name)
 
-    @settings(max_examples=30, deadline=None)
+    @promise(30)
     @given(any_setup, st.floats(0.0, 0.45))
     def test_a_lighter_top_never_takes_light_from_the_face_and_gives_the_crown_none(self, setup: Any, reflectance: float) -> None:
         dark, light = (lit_scene_of(put(setup, desk__reflectance=value)).face_lx for value in (reflectance, reflectance + 0.3))

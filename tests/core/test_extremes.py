@@ -7,9 +7,10 @@ import math
 from typing import Any
 from unittest import TestCase
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import demo, demos
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Refused, setup_from, written
@@ -32,7 +33,7 @@ def numbers(node: Any, path: str = "") -> list[tuple[Any, Any, str]]:
 
 
 class Extremes(TestCase):
-    @settings(max_examples=120)
+    @promise(120)
     @given(st.sampled_from(demos()), st.data())
     def test_the_ends_of_every_range(self, name: str, data: Any) -> None:
         document = json.loads(written(demo(name)))

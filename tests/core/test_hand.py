@@ -7,9 +7,10 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.eyes.glances import faces, glance_at
@@ -58,7 +59,7 @@ class Moving(TestCase):
         self.assertEqual(after.origins.get("/lights/hall-lamp/position/x_m"), "entered")
         self.assertNotIn("/lights/hall-lamp/position/z_m", after.origins)
 
-    @settings(max_examples=20)
+    @promise(20)
     @given(st.floats(-179, 179))
     def test_turning_the_desk_turns_all_that_belongs_to_it_alike(self, turn: float) -> None:
         turned_round = 0

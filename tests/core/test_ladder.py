@@ -8,8 +8,9 @@ from typing import Any
 from unittest import TestCase
 from unittest.mock import patch
 
-from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import Phase, given
 
+from tests.promise import promise, promised, times
 from tests.setups import any_setup, demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.registry import keys
@@ -68,8 +69,9 @@ def by_trying(actions: list[Action], valued: Any, limit: float) -> list[Point]:
 
 
 class Exact(TestCase):
+    @promised(200)
     def test_two_hundred_small_cases_equal_trying_everything(self) -> None:
-        for seed in range(200):
+        for seed in range(times(200)):
             chance = random.Random(seed)
             actions, valued = small_case(chance)
             limit = chance.choice([0.0, 10.0, 30.0, 1000.0])
@@ -164,7 +166,7 @@ class Actions(TestCase):
                     slow = worth.whole_document([one, other])
                     self.assertEqual(fast.model_dump(exclude={"origins"}), slow.model_dump(exclude={"origins"}))
 
-    @settings(max_examples=30, deadline=None, suppress_health_check=list(HealthCheck))
+    @promise(30)
     @given(varied_setups())
     def test_an_area_that_an_action_does_not_bear_on_keeps_every_scored_figure(self, setup: Setup) -> None:
         base = appraise(put(setup, preferences__budget=200.0))
@@ -388,9 +390,7 @@ class Scenarios(TestCase):
             self.assertGreater(rung.paid, rung.cost)
             self.assertGreater(rung.wasted, 0)
 
-    @settings(
-        max_examples=5, deadline=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate]
-    )  # shrinking would take minutes
+    @promise(5, phases=[Phase.generate])  # shrinking would take minutes
     @given(any_setup)
     def test_any_setup_has_a_ladder_that_keeps_its_word(self, setup: Setup) -> None:
         ladder = ladder_of(setup, 60.0)

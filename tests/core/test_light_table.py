@@ -8,9 +8,10 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.light.day import DayRoom, day_of
@@ -127,7 +128,7 @@ class ThePicture(TestCase):
         self.assertEqual(value(locked, "separation"), value(free, "separation"))
         self.assertGreater(value(locked, "burnt_out"), value(free, "burnt_out"))
 
-    @settings(max_examples=20)
+    @promise(20)
     @given(any_setup)
     def test_the_same_document_gives_the_same_figures_whatever_was_asked_before(self, setup: Any) -> None:
         first = appraise(setup).measures
@@ -165,7 +166,7 @@ class Glare(TestCase):
         self.assertAlmostEqual(margins_deg(face, lens, (eye + mirrored_ray)[None])[0], -8, delta=1e-6)
         self.assertEqual(margins_deg(face, lens, face.at(-1.0, 0, 0)[None])[0], np.inf)
 
-    @settings(max_examples=40)
+    @promise(40)
     @given(st.floats(-0.9, 0.9), st.floats(-0.6, 1.0), st.floats(0.5, 1.0))
     def test_what_is_mirrored_shows_in_the_drawn_lenses(self, left_m: float, up_m: float, ahead_m: float) -> None:
         setup = lamp_before((ahead_m, left_m, up_m))
@@ -196,7 +197,7 @@ class Glare(TestCase):
 
 
 class Points(TestCase):
-    @settings(max_examples=20)
+    @promise(20)
     @given(any_setup)
     def test_the_parts_by_source_make_up_the_whole(self, setup: Any) -> None:
         lit_scene = appraise(setup).lit_scene

@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator
 from typing import Any
 from unittest import TestCase
 
-from hypothesis import given, settings
+from hypothesis import given
 
+from tests.promise import promise
 from tests.setups import ROOT, demo, demos, put, varied_setups
 from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
@@ -119,7 +120,7 @@ class Cautions(TestCase):
         for name in demos():
             self.held(demo(name))
 
-    @settings(max_examples=40)
+    @promise(40)
     @given(varied_setups())
     def test_in_any_room(self, setup: Setup) -> None:
         self.held(setup)

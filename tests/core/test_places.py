@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Refused, Setup, read_setup, written
@@ -18,7 +19,7 @@ answers = st.fixed_dictionaries({question.key: st.sampled_from(sorted(question.k
 
 
 class Spots(TestCase):
-    @settings(max_examples=60)
+    @promise(60)
     @given(varied_setups(), answers)
     def test_the_same_gear_stands_alike_elsewhere_whatever_is_answered(self, setup: Setup, answered: dict[str, str]) -> None:
         there = spots.elsewhere(setup, answered, "Elsewhere")

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 
+from tests.promise import promise
 from tests.setups import varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup, applied
@@ -16,7 +17,7 @@ NEAR_LX = 0.04  # of a level: a screen's share of it is taken to grow evenly, th
 
 
 class Promises(TestCase):
-    @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
+    @promise(300)
     @given(varied_setups())
     def test_all_areas_keep_their_word(self, setup: Setup) -> None:
         before = appraise(setup)

@@ -7,10 +7,11 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_clarity import moves_of, on_arm
+from tests.promise import promise
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.sound import absorption_moves as softer
@@ -62,7 +63,7 @@ def noisy_setups(draw: Any) -> Setup:
 
 
 class KeepTheirWord(TestCase):
-    @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
+    @promise(300)
     @given(noisy_setups())
     def test_whatever_sound_offers(self, setup: Setup) -> None:
         before = appraise(setup)
@@ -84,7 +85,7 @@ class KeepTheirWord(TestCase):
             for moved in after.setup.microphones:
                 self.assertTrue((microphone_place(after.setup, moved) >= 0).all(), move.id)
 
-    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @promise(60)
     @given(noisy_setups())
     def test_what_no_score_holds_is_gone_after_its_move(self, setup: Setup) -> None:
         before = appraise(setup)

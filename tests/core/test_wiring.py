@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 from unittest import TestCase
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 
+from tests.promise import promise
 from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.frame.other_camera_moves import from_catalogue
@@ -276,7 +277,7 @@ class Wholes(TestCase):
             self.assertIn(wanted, names)
         self.assertEqual(sum(name[0].isdigit() for name in names), len(plan.cables))
 
-    @settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+    @promise(80)
     @given(varied_setups())
     def test_any_setup_has_a_plan(self, setup: Setup) -> None:
         plan = planned(setup)

@@ -7,8 +7,9 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.frame import bands
@@ -178,7 +179,7 @@ class Lighting(TestCase):
         off = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False)
         self.assertEqual(light_moves.overhead(off), [])
 
-    @settings(max_examples=15)
+    @promise(15)
     @given(any_setup)
     def test_a_lamp_is_never_put_where_it_dazzles(self, setup: Any) -> None:
         for light in setup.lights:

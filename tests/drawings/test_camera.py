@@ -7,10 +7,11 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from PIL import Image
 
 from tests.core.test_light_table import lamp_before
+from tests.promise import promise
 from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import applied
@@ -161,7 +162,7 @@ class Developing(TestCase):
         spot = pinhole_of(setup).project(beyond)
         self.assertTrue((spot > 0).all() and (spot < 1).all())
         luminance(lit_scene, 320)
-        hidden = shot.room.hidden.get(lamp.content, lambda: self.fail("the picture kept no shadow of the lamp"))
+        hidden = shot.room.hidden.get_or_compute(lamp.content, lambda: self.fail("the picture kept no shadow of the lamp"))
         coarse = shot.room.coarse[0][hidden[0]]
         self.assertLess(float(np.linalg.norm(coarse - beyond, axis=1).min()), 0.06)
 
@@ -174,7 +175,7 @@ class Developing(TestCase):
             self.assertEqual(sum(flat.kind == "back" and flat.name == screen.id for flat in flats), backs)
         self.assertEqual(sum(flat.kind == "back" and flat.name == screen.id for flat in flats_of(phone, lens)), 0)
 
-    @settings(max_examples=25)
+    @promise(25)
     @given(varied_setups())
     def test_the_body_takes_as_much_of_the_picture_as_the_metering_reckons(self, setup: Any) -> None:
         pinhole, columns = pinhole_of(setup), 80

@@ -7,9 +7,10 @@ from unittest import TestCase
 from xml.etree import ElementTree
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.document import written
@@ -55,7 +56,7 @@ class Svg(TestCase):
 
 
 class Sheets(TestCase):
-    @settings(max_examples=25)
+    @promise(25)
     @given(any_setup, st.sampled_from(STAGES))
     def test_every_setup_can_be_drawn_with_everything_in_reach(self, setup: object, stage: str) -> None:
         appraisal = appraise(setup)  # type: ignore[arg-type]
@@ -224,7 +225,7 @@ class LightLevels(TestCase):
             (level_colours.colour_of(0.0), level_colours.colour_of(1e6)), (level_colours.COLOURS[0], level_colours.COLOURS[-1])
         )
 
-    @settings(max_examples=10)
+    @promise(10)
     @given(any_setup)
     def test_any_setup_has_its_levels_and_its_face(self, setup: object) -> None:
         appraisal = appraise(setup)  # type: ignore[arg-type]

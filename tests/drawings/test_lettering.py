@@ -7,9 +7,10 @@ from xml.etree import ElementTree
 
 from fontTools.ttLib import TTFont
 from fontTools.varLib.instancer import instantiateVariableFont
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import ROOT, any_setup, demo, demos
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.setup import Setup
@@ -48,7 +49,7 @@ class Captioned(TestCase):
                         own = next(light.name for light in appraisal.setup.lights if f"lights/{light.id}" == picked)
                         self.assertEqual(shown.count(f">{own}</text>"), len(plan.SIZES), (name, picked))
 
-    @settings(max_examples=20)
+    @promise(20)
     @given(any_setup, st.sampled_from(("light", "sound")))
     def test_nor_in_any_room(self, setup: Setup, stage: str) -> None:
         self._apart(plan.plan(appraise(setup), stage, "presenter"), setup.name)

@@ -9,9 +9,10 @@ from unittest import TestCase
 import numpy as np
 import pyloudnorm
 import soundfile
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.promise import promise
 from tests.setups import demo, demos, put
 from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.document import Refused
@@ -61,7 +62,7 @@ class Bands(TestCase):
         above = np.fft.rfftfreq(len(signal), 1 / SAMPLE_HZ) > 100
         self.assertLess(float(spectrum[above].max()), 1e-6 * float(np.abs(np.fft.rfft(signal)).max()))
 
-    @settings(max_examples=20, deadline=None)
+    @promise(20)
     @given(st.lists(st.floats(0, 80), min_size=7, max_size=7))
     def test_noise_has_the_wished_level_as_a_whole(self, wanted: list[float]) -> None:
         made = bands.noise(np.array(wanted), SAMPLE_HZ, 3)
@@ -184,7 +185,7 @@ class Voices(TestCase):
                 read_voice(data)
             self.assertIn(words, caught.exception.faults[0].found, words)
 
-    @settings(max_examples=60, deadline=None)
+    @promise(60)
     @given(st.binary(max_size=200))
     def test_noise_of_bytes_is_refused_and_nothing_else(self, tail: bytes) -> None:
         with self.assertRaises(Refused):

@@ -40,7 +40,7 @@ class Band:
 
     def utilities(self, values: FloatArray) -> FloatArray:
         """As ``utility``, for many values at once, shape (...) -> (...)."""
-        found = np.ones(values.shape)
+        utilities = np.ones(values.shape)
         for ideal, outer, beyond in ((self.ideal_low, self.outer_low, np.less), (self.ideal_high, self.outer_high, np.greater)):
             if ideal is None or outer is None:
                 continue
@@ -48,8 +48,8 @@ class Band:
             judged: tuple[Any, Any, Any] = values[past], ideal, outer
             value, edge, limit = (np.log2(np.maximum(figure, 1e-6)) for figure in judged) if self.log2 else judged
             way = np.abs(value - edge) / np.abs(limit - edge)
-            found[past] = np.where(way <= 1, 1 - (1 - AT_OUTER_LIMIT) * way, AT_OUTER_LIMIT / np.maximum(way, 1))
-        return found
+            utilities[past] = np.where(way <= 1, 1 - (1 - AT_OUTER_LIMIT) * way, AT_OUTER_LIMIT / np.maximum(way, 1))
+        return utilities
 
     def _fade(self, value: float, ideal: float, outer: float) -> float:
         if self.log2:

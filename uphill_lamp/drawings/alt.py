@@ -34,23 +34,23 @@ def _more(appraisal: Appraisal) -> str:
         for name in ("light.sides", "light.from_above", "light.from_below", "frame.view_angle", "light.tint", "light.separation")
     )
     lit = appraisal.lit_scene.face_lx
-    told = []
+    phrases = []
     if view is not None and abs(view) > 8:
-        told.append("seen from below" if view < 0 else "seen from above")
+        phrases.append("seen from below" if view < 0 else "seen from above")
     if sides is not None and sides > SIDED:
         # The picture is not mirrored: your own left is on its right.
-        told.append(f"the {'left' if lit['left_cheek'] > lit['right_cheek'] else 'right'} of your face in shadow")
+        phrases.append(f"the {'left' if lit['left_cheek'] > lit['right_cheek'] else 'right'} of your face in shadow")
     if above is not None and above > ABOVE:
-        told.append("the eyes in shadow from above")
+        phrases.append("the eyes in shadow from above")
     if below is not None and below > BELOW:
-        told.append("lit from below")
+        phrases.append("lit from below")
     if duv is not None and abs(duv) > TINTED:
-        told.append("greenish" if duv > 0 else "pinkish")
+        phrases.append("greenish" if duv > 0 else "pinkish")
     if _value(appraisal, "light.glare") is not None and (_value(appraisal, "light.glare") or 0) < 0:
-        told.append("a bright patch in the glasses")
+        phrases.append("a bright patch in the glasses")
     if behind is not None and behind > 0:
-        told.append("what is behind you brighter than you")
-    return ", ".join(told)
+        phrases.append("what is behind you brighter than you")
+    return ", ".join(phrases)
 
 
 def _value(appraisal: Appraisal, name: str) -> float | None:

@@ -87,15 +87,15 @@ class Captions:
         ]
 
     def _lettered(self, size: float) -> list[Node]:
-        taken, found = list(self._taken), []
+        taken, placed = list(self._taken), []
         for wish in sorted(self._wishes, key=lambda one: (one.rank, one.apart)):
             for x, y, anchor in wish.tries(size, self.width):
                 box = _box(x, y, anchor, wish.text, size)
                 if self._inside(box) and all(_apart(box, other) for other in taken):
                     taken.append(box)
-                    found.append(words(x, y, wish.text, class_=wish.class_, text_anchor=anchor))
+                    placed.append(words(x, y, wish.text, class_=wish.class_, text_anchor=anchor))
                     break
-        return found
+        return placed
 
     def _inside(self, box: Box) -> bool:
         return box[0] >= 0 and box[2] <= self.width and box[1] >= -RIM and box[3] <= self.height + RIM

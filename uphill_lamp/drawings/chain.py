@@ -51,28 +51,28 @@ def _told(one: Chain, host: str) -> str:
 def _row(one: Chain, y: float) -> Node:
     middle, end = y + BOX_H / 2, HUB_X if one.by_hub else HOST_X
     faulty = not one.reached or any(cable.faulty for cable in one.cables)
-    found: list[Node] = []
+    shapes: list[Node] = []
     if one.reached:
         kind = "chain-cable is-fault" if faulty else "chain-cable is-free" if one.free else "chain-cable"
-        found.append(line(DEVICE_X + DEVICE_W, middle, end, middle, class_=kind))
+        shapes.append(line(DEVICE_X + DEVICE_W, middle, end, middle, class_=kind))
     else:
-        found += [
+        shapes += [
             line(DEVICE_X + DEVICE_W, middle, DEVICE_X + DEVICE_W + 60, middle, class_="chain-cable is-fault"),
             words(DEVICE_X + DEVICE_W + 70, middle + 4, "no way in", class_="fault-text"),
         ]
-    found.append(_box(one.device.name, one.device.what, y))
+    shapes.append(_box(one.device.name, one.device.what, y))
     if one.free:
-        found.append(_plate(one.free.name, (DEVICE_X + DEVICE_W + end) / 2, middle, 40))
+        shapes.append(_plate(one.free.name, (DEVICE_X + DEVICE_W + end) / 2, middle, 40))
     elif one.reached and not one.cables:
-        found.append(_plate("its own plug", (DEVICE_X + DEVICE_W + end) / 2, middle, 30))
+        shapes.append(_plate("its own plug", (DEVICE_X + DEVICE_W + end) / 2, middle, 30))
     step = (end - DEVICE_X - DEVICE_W) / (len(one.cables) + 1)
     for index, cable in enumerate(one.cables):
-        found.append(_cable(cable, DEVICE_X + DEVICE_W + step * (index + 1), middle, step))
+        shapes.append(_cable(cable, DEVICE_X + DEVICE_W + step * (index + 1), middle, step))
     if one.reached and not one.by_hub:
-        found.append(
+        shapes.append(
             words(HOST_X + 8, middle + 4, one.port.replace("_", " ").upper() if one.port and one.port != MAINS else "", class_="small")
         )
-    return group(*found)
+    return group(*shapes)
 
 
 def _box(name: str, what: str, y: float) -> Node:

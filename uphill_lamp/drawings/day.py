@@ -51,11 +51,11 @@ def day_curve(day: Day) -> SvgText:
 
 
 def _levels() -> list[Node]:
-    found = []
+    shapes = []
     for level in (10, 100, 1000, 10_000):
         y = _height(level)
-        found += [line(LEFT, y, RIGHT, y, class_="day-rule"), words(LEFT - 6, y + 4, f"{level} lx", class_="small", text_anchor="end")]
-    return found
+        shapes += [line(LEFT, y, RIGHT, y, class_="day-rule"), words(LEFT - 6, y + 4, f"{level} lx", class_="small", text_anchor="end")]
+    return shapes
 
 
 def _curve(day: Day, level_lx: FloatArray, kind: str) -> Node:
@@ -69,48 +69,48 @@ def _sunny(day: Day, span: Span) -> Node:
 
 
 def _hours(day: Day) -> list[Node]:
-    found = [line(LEFT, FOOT, RIGHT, FOOT, class_="floor")]
+    shapes = [line(LEFT, FOOT, RIGHT, FOOT, class_="floor")]
     for index, clock in enumerate(day.clock):
         if clock.minute == 0 and clock.hour % 3 == 0:
             x = place_of(day, index)
-            found += [
+            shapes += [
                 line(x, FOOT, x, FOOT + 4, class_="floor"),
                 words(x, FOOT + 16, f"{clock.hour}", class_="small", text_anchor="middle"),
             ]
-    return found
+    return shapes
 
 
 def _strips(day: Day) -> list[Node]:
     """How good each measure is, with the lamps, as a height: full is well within what is wanted."""
-    found = []
+    shapes = []
     for row, (band, name) in enumerate(day.bands()):
         foot = FOOT + 26 + (row + 1) * (STRIP + STRIP_GAP)
         heights = [foot - STRIP * (band.utility(float(one)) if np.isfinite(one) else 0.0) for one in getattr(day.lamps, name)]
         outline = " ".join(f"L{place_of(day, index):.1f},{y:.1f}" for index, y in enumerate(heights))
-        found += [
+        shapes += [
             words(LEFT - 6, foot - 4, NAMES[name], class_="small", text_anchor="end"),
             rect(LEFT, foot - STRIP, RIGHT - LEFT, STRIP, class_="day-strip"),
             path(f"M{LEFT},{foot} {outline} L{RIGHT},{foot} Z", class_="day-good"),
         ]
-    return found
+    return shapes
 
 
 def _call(day: Day) -> list[Node]:
     """The call itself, if it falls on this date, and the place for the hand."""
     call = day.setup.place.call_at
     foot = HEIGHT - 4
-    found = []
+    shapes = []
     if call.date() == day.day:
         left = place_of(day, day.nearest(call))
         right = min(left + (RIGHT - LEFT) * day.setup.place.duration_s / 86_400, RIGHT)
-        found.append(rect(left, TOP - 12, max(right - left, 2), foot - TOP + 12, class_="day-call"))
+        shapes.append(rect(left, TOP - 12, max(right - left, 2), foot - TOP + 12, class_="day-call"))
         on_left = left > WIDTH * 0.8
-        found.append(
+        shapes.append(
             words(
                 left - 4 if on_left else left + 4, TOP + 2, "the call", class_="gaze-text small", text_anchor="end" if on_left else "start"
             )
         )
-    return [*found, line(LEFT, TOP - 12, LEFT, foot, class_="day-hand", data_hand="")]
+    return [*shapes, line(LEFT, TOP - 12, LEFT, foot, class_="day-hand", data_hand="")]
 
 
 # ---- the year
@@ -195,8 +195,8 @@ def spans_words(day: Day, spans: list[Span]) -> str:
     """Stretches of a date in words: ``09:10-11:40 and 14:00-15:20``; ``all day``; empty for none."""
     if len(spans) == 1 and spans[0].first == 0 and spans[0].last == len(day.instants) - 1:
         return "all day"
-    found = [_span_words(day, span) for span in spans]
-    return " and ".join(found) if len(found) < 3 else ", ".join(found[:-1]) + f" and {found[-1]}"
+    phrases = [_span_words(day, span) for span in spans]
+    return " and ".join(phrases) if len(phrases) < 3 else ", ".join(phrases[:-1]) + f" and {phrases[-1]}"
 
 
 def _span_words(day: Day, span: Span) -> str:

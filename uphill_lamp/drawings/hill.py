@@ -66,21 +66,21 @@ def _ground(ladder: Ladder, scale: Scale) -> list[Node]:
 
 
 def _axes(ladder: Ladder, scale: Scale) -> list[Node]:
-    found = [line(LEFT, FOOT, RIGHT, FOOT, class_="hill-axis")]
+    shapes = [line(LEFT, FOOT, RIGHT, FOOT, class_="hill-axis")]
     for score in range(int(scale.floor), 101, 10 if scale.floor >= 50 else 20):
         y = scale.y(score)
-        found += [line(LEFT - 4, y, LEFT, y, class_="hill-axis"), words(LEFT - 8, y + 4, str(score), class_="small", text_anchor="end")]
+        shapes += [line(LEFT - 4, y, LEFT, y, class_="hill-axis"), words(LEFT - 8, y + 4, str(score), class_="small", text_anchor="end")]
     step = _round_step(scale.most / 4)
     for number in range(int(scale.most / step + 1e-9) + 1):
         x = scale.x(number * step)
-        found += [
+        shapes += [
             line(x, FOOT, x, FOOT + 4, class_="hill-axis"),
             words(x, FOOT + 17, f"{number * step:g}", class_="small", text_anchor="middle"),
         ]
-    found.append(words(RIGHT, HEIGHT - 6, f"money, {ladder.currency}", class_="small", text_anchor="end"))
-    found.append(words(LEFT + FREE_M / 2 - 6, FOOT + 17, "free", class_="small", text_anchor="middle"))
-    found.append(words(LEFT - 36, 14, "score", class_="small"))
-    return found
+    shapes.append(words(RIGHT, HEIGHT - 6, f"money, {ladder.currency}", class_="small", text_anchor="end"))
+    shapes.append(words(LEFT + FREE_M / 2 - 6, FOOT + 17, "free", class_="small", text_anchor="middle"))
+    shapes.append(words(LEFT - 36, 14, "score", class_="small"))
+    return shapes
 
 
 def _round_step(wanted: float) -> float:
@@ -100,7 +100,7 @@ def _budget(budget: float, scale: Scale) -> Node:
 def _way(ladder: Ladder, scale: Scale) -> list[Node]:
     """Where it stands now, and a stone for every rung, each a link to what it holds; the place to stop has a flag."""
     y = scale.y(ladder.score)
-    found = [circle(LEFT + 2, y, 5.0, class_="hill-now"), words(LEFT + 8, y + 18, f"now {ladder.score:.0f}", class_="label")]
+    shapes = [circle(LEFT + 2, y, 5.0, class_="hill-now"), words(LEFT + 8, y + 18, f"now {ladder.score:.0f}", class_="label")]
     last = -1e9
     for number, rung in enumerate(ladder.rungs):
         if rung.cost > scale.most + 1e-9:
@@ -108,8 +108,8 @@ def _way(ladder: Ladder, scale: Scale) -> list[Node]:
         x, y = scale.x(rung.cost), scale.y(rung.score)
         up = 0.0 if x - last >= NEAREST else -16.0
         last = x
-        found.append(_stone(number, rung, x, y + up, ladder))
-    return found
+        shapes.append(_stone(number, rung, x, y + up, ladder))
+    return shapes
 
 
 def _stone(number: int, rung: Rung, x: float, y: float, ladder: Ladder) -> Node:
@@ -123,8 +123,8 @@ def _stone(number: int, rung: Rung, x: float, y: float, ladder: Ladder) -> Node:
     mark = "hill-stone" if rung.worth_it else "hill-stone is-dear"
     stone = group(circle(x, y, STONE), words(x, y + 4, str(number + 1), text_anchor="middle"), class_=mark)
     below = words(x, y + 26, f"{rung.score:.0f}", class_="label", text_anchor="middle")
-    told = words(x, y, label, class_="unseen")  # for those who hear the page
-    return Node("a", told, flag, stone, below, href=f"#rung-{number + 1}", class_="hill-link")
+    label_words = words(x, y, label, class_="unseen")  # for those who hear the page
+    return Node("a", label_words, flag, stone, below, href=f"#rung-{number + 1}", class_="hill-link")
 
 
 def bought_bar(rung: Rung, most: float) -> SvgText:

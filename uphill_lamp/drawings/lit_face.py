@@ -28,20 +28,20 @@ NAMES = {
 
 def lit_face(appraisal: Appraisal) -> SvgText:
     """The face from the front, a disc at each point in the colour of its level."""
-    found = appraisal.lit_scene.face_lx
+    levels_lx = appraisal.lit_scene.face_lx
     parts: list[Node] = [
         path("M172,22 C222,22 232,66 228,104 C224,146 200,172 172,172 C144,172 120,146 116,104 C112,66 122,22 172,22 Z", class_="head"),
         path("M116,96 q-11,4 -8,18 q3,13 14,12 M228,96 q11,4 8,18 q-3,13 -14,12", class_="nose"),
         path("M144,88 h16 M184,88 h16 M172,92 l-5,24 h10 M156,142 q16,9 32,0", class_="nose"),
     ]
     for name, ((x, y), (tx, ty), anchor) in SPOTS.items():
-        level = found[name]
-        against = "" if name == "front" else f" {stops(level, found['front']):+.1f}".replace("-", "\u2212")
+        level = levels_lx[name]
+        against = "" if name == "front" else f" {stops(level, levels_lx['front']):+.1f}".replace("-", "\u2212")
         parts += [
             line(x, y, tx - 4 if anchor == "start" else tx + 4, ty, class_="level-line"),
             group(Node("title", NAMES[name]), circle(x, y, 9, fill=colour_of(level), class_="lit-point")),
             words(tx, ty, f"{lux(level)}{against}", text_anchor=anchor, class_="lit-level"),
             words(tx, ty + 13, NAMES[name], text_anchor=anchor, class_="small"),
         ]
-    told = ", ".join(f"{NAMES[name]} {lux(found[name])}" for name in SPOTS)
-    return drawing(WIDTH, HEIGHT, f"Light on your face: {told}; stops against the front", *parts, class_="lit-face", role="img").text()
+    phrase = ", ".join(f"{NAMES[name]} {lux(levels_lx[name])}" for name in SPOTS)
+    return drawing(WIDTH, HEIGHT, f"Light on your face: {phrase}; stops against the front", *parts, class_="lit-face", role="img").text()

@@ -32,6 +32,6 @@ def octave_chart(heard: Heard) -> SvgText:
 
 
 def _drawn(parts: list[Node], wide: float, high: float, heard: Heard, kind: str) -> SvgText:
-    told = ", ".join(f"{name} {100 * share:.0f} %" for name, share in zip(SPOKEN, heard.octave_indices, strict=True))
-    return Node("svg", Node("title", f"Clarity by pitch: {told}"), *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {wide:g} {high:g}",
+    phrase = ", ".join(f"{name} {100 * share:.0f} %" for name, share in zip(SPOKEN, heard.octave_indices, strict=True))
+    return Node("svg", Node("title", f"Clarity by pitch: {phrase}"), *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {wide:g} {high:g}",
                 role="img", class_=kind).text()  # fmt: skip

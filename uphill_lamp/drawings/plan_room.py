@@ -128,14 +128,14 @@ def sky_words(setup: Setup, sheet: Sheet, captions: Captions) -> None:
         return
     rise_deg, _ = sun_position_deg(setup.place)
     sky = {"clear": "Clear sky", "partly": "Some cloud", "overcast": "Overcast sky"}[setup.place.sky]
-    told = f"{sky}, sun {degrees(rise_deg)} up" if rise_deg > 0 else "Dusk or dawn" if rise_deg > -12 else "Night"
+    sky_phrase = f"{sky}, sun {degrees(rise_deg)} up" if rise_deg > 0 else "Dusk or dawn" if rise_deg > -12 else "Night"
     x, y = sheet.at(np.array([0.0, 0.0, 0.0]))
-    captions.figure(x, y + 16, told, "small", rank=ASIDE)
+    captions.figure(x, y + 16, sky_phrase, "small", rank=ASIDE)
 
 
 def wanted_look(setup: Setup, sheet: Sheet) -> Node:
     """Where the light wanted puts its main lamp: an open ring on either side."""
     angle, face = ASIDE_DEG[setup.preferences.look][0], scene_of(setup).face
     spots = [sheet.at(lamp_place(face, side * angle, 0.0, WANTED_AWAY_M)) for side in (1, -1)]
-    told = f"The light you want puts its main lamp about {angle}° to one side"
-    return group(Node("title", told), *(circle(x, y, 7, class_="wanted-look") for x, y in spots))
+    phrase = f"The light you want puts its main lamp about {angle}° to one side"
+    return group(Node("title", phrase), *(circle(x, y, 7, class_="wanted-look") for x, y in spots))

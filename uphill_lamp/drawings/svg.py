@@ -41,8 +41,8 @@ class Node:
             if value is None:
                 continue
             # Figures need no escaping; there are thousands of them in a drawing.
-            said = f'"{_figure(value)}"' if isinstance(value, (int, float)) else quoteattr(value)
-            pieces.append(f" {_attribute(name)}={said}")
+            quoted = f'"{_figure(value)}"' if isinstance(value, (int, float)) else quoteattr(value)
+            pieces.append(f" {_attribute(name)}={quoted}")
         if not self.children:
             pieces.append("/>")
             return

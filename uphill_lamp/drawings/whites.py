@@ -22,9 +22,9 @@ class White:
 
 def whites() -> list[White]:
     """All whites of the full-screen lamp."""
-    found = []
+    shapes = []
     for cct_k in CCTS_K:
         rgb = white_rgb(cct_k)
         rgb = np.clip(rgb / rgb.max(), 0, 1)
-        found.append(White(cct_k, (float(rgb[0]), float(rgb[1]), float(rgb[2])), float(rgb @ LUMA)))
-    return found
+        shapes.append(White(cct_k, (float(rgb[0]), float(rgb[1]), float(rgb[2])), float(rgb @ LUMA)))
+    return shapes

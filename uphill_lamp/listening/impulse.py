@@ -111,8 +111,8 @@ def _fallen(octaves: FloatArray, time_s: FloatArray, t60_s: FloatArray, wanted: 
         fallen = octaves * np.exp(-HALVING * time_s / asked[:, None])
         fallen *= np.sqrt(wanted / np.maximum((fallen**2).sum(axis=1), 1e-30))[:, None]
         whole = fallen.sum(axis=0)
-        found = np.array([decay_s(octave) for octave in split(whole)])
-        apart = np.where(found > 0, found / t60_s, 1.0)
+        decays_s = np.array([decay_s(octave) for octave in split(whole)])
+        apart = np.where(decays_s > 0, decays_s / t60_s, 1.0)
         if np.abs(apart - 1).max() < NEAR_ENOUGH:
             break
         asked = np.clip(asked / apart**EAGER, t60_s / 2, t60_s * 2)

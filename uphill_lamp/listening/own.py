@@ -34,13 +34,13 @@ def read_voice(data: bytes) -> FloatArray:
     no_recording = Refused([Fault("", "a file that is no recording we can read", KINDS)])
     unread = (soundfile.SoundFileError, RuntimeError, ValueError, TypeError)
     try:
-        told = soundfile.info(io.BytesIO(data))
+        about = soundfile.info(io.BytesIO(data))
     except unread:
         raise no_recording from None
-    if not SLOWEST_HZ <= told.samplerate <= FASTEST_HZ or told.channels > MOST_CHANNELS:
-        raise Refused([Fault("", f"{told.channels} channels at {told.samplerate} Hz", f"up to {MOST_CHANNELS} channels at 8 to 192 kHz")])
+    if not SLOWEST_HZ <= about.samplerate <= FASTEST_HZ or about.channels > MOST_CHANNELS:
+        raise Refused([Fault("", f"{about.channels} channels at {about.samplerate} Hz", f"up to {MOST_CHANNELS} channels at 8 to 192 kHz")])
     try:
-        samples, rate = soundfile.read(io.BytesIO(data), frames=int(LONGEST_S * told.samplerate), dtype="float64", always_2d=True)
+        samples, rate = soundfile.read(io.BytesIO(data), frames=int(LONGEST_S * about.samplerate), dtype="float64", always_2d=True)
     except unread:
         raise no_recording from None
     if len(samples) < SHORTEST_S * rate:

@@ -48,21 +48,21 @@ class Guard:
         )
         if not full:
             return None
-        told = {
+        page = {
             "title": "There is no room left on the disk",
             "words": "Your last change was not kept; every change answered before it is. Make room on the disk and do it again: the app goes on by itself.",
         }
-        return render(request, "lost.html", told, status=507)
+        return render(request, "lost.html", page, status=507)
 
     def _refused(self, request: HttpRequest) -> HttpResponse | None:
         if request.content_params and request.content_params.get("charset", "utf-8").lower() not in ("utf-8", "utf8"):
             raise BadRequest("only UTF-8 is read")
         if _length(request) > MOST_BYTES:
-            told = {
+            page = {
                 "title": "That is too large",
                 "words": f"A file may have at most {MOST_BYTES // 1_000_000} MB here. Nothing was changed.",
             }
-            return render(request, "lost.html", told, status=413)
+            return render(request, "lost.html", page, status=413)
         if (token := os.environ.get("UPHILL_TOKEN")) and not request.path.startswith("/static/"):
             if (refused := _without_token(request, token)) is not None:
                 return refused
@@ -98,8 +98,8 @@ def _without_token(request: HttpRequest, token: str) -> HttpResponse | None:
         return answer
     if hmac.compare_digest(request.COOKIES.get(COOKIE, ""), token):
         return None
-    told = {
+    page = {
         "title": "This app is private",
         "words": "Open it by the whole address that was printed where it was started, with the key at its end.",
     }
-    return render(request, "lost.html", told, status=403)
+    return render(request, "lost.html", page, status=403)

@@ -14,10 +14,10 @@ KINDS = (".py", ".csv", ".npz")
 @cache
 def method() -> str:
     """Twelve letters that change whenever a source or a table of the computation, the drawings or what is heard does; nothing of them is imported."""
-    found = hashlib.sha256()
+    digest = hashlib.sha256()
     for part in PARTS:
         for path in sorted((ROOT / part).rglob("*")):
             if path.suffix in KINDS:
-                found.update(path.relative_to(ROOT).as_posix().encode())
-                found.update(path.read_bytes())
-    return found.hexdigest()[:12]
+                digest.update(path.relative_to(ROOT).as_posix().encode())
+                digest.update(path.read_bytes())
+    return digest.hexdigest()[:12]

@@ -35,7 +35,7 @@ def prepare() -> list[str]:
     state = Path(os.environ.get("UPHILL_STATE", Path(__file__).resolve().parents[2] / ".uphill"))
     database = state / "uphill.sqlite3"
     startup.make_private(state)
-    told = startup.sound_database(database) + startup.compiled_kept()
+    notes = startup.sound_database(database) + startup.compiled_kept()
     import django
 
     django.setup()
@@ -48,7 +48,7 @@ def prepare() -> list[str]:
         flows.load_demo()
     _load_catalogue()
     startup.packed()
-    return told
+    return notes
 
 
 def _load_catalogue() -> None:
@@ -73,12 +73,12 @@ def demo(port: int, browser: bool = True, private: bool = False) -> int:
     """
     memory.bound()
     try:
-        told = prepare()
+        notes = prepare()
         key = _key() if private else ""
     except startup.Trouble as trouble:
         print(trouble, file=sys.stderr)
         return 2
-    for line in told:
+    for line in notes:
         print(line)
     if "*" in os.environ.get("UPHILL_HOSTS", ""):
         print("UPHILL_HOSTS=* lets any page of any name ask this app; name the hosts that may instead.")

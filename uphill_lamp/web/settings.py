@@ -16,9 +16,9 @@ STATE = Path(os.environ.get("UPHILL_STATE", ROOT.parent.parent / ".uphill"))
 def kept_secret(name: str) -> str:
     """A secret of this installation's own, made once, its owner's alone."""
     path = STATE / name
-    found = path.read_text() if path.exists() else ""
-    if found:
-        return found
+    secret = path.read_text() if path.exists() else ""
+    if secret:
+        return secret
     STATE.mkdir(parents=True, exist_ok=True)
     part = STATE / f"{name}.{os.getpid()}"
     with os.fdopen(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:  # nobody else's from the first byte on

@@ -79,19 +79,19 @@ def sound_database(database: Path) -> list[str]:
     except OSError as refused:
         raise Trouble(f"{database} cannot be read ({wrong}) nor moved aside ({refused.strerror}). Move it away by hand.") from None
     copies = sorted(database.parent.glob(f"{database.name}.before-*"))
-    told = [f"The database could not be read: {wrong}. It was moved aside to {aside}; nothing in it was changed, and a new one is begun."]
+    notes = [f"The database could not be read: {wrong}. It was moved aside to {aside}; nothing in it was changed, and a new one is begun."]
     if copies:
-        told.append(
+        notes.append(
             f"A copy from before an update lies at {copies[-1]}. To go back to it, copy it to {database} while the app is not running."
         )
-    return told
+    return notes
 
 
 def _broken(database: Path) -> str:
     """What is wrong with a database, as SQLite says it; empty if nothing is."""
     try:
         with sqlite3.connect(database) as there:
-            (told,) = there.execute("PRAGMA quick_check(1)").fetchone()
+            (verdict,) = there.execute("PRAGMA quick_check(1)").fetchone()
         there.close()
     except sqlite3.OperationalError as wrong:
         raise Trouble(
@@ -99,7 +99,7 @@ def _broken(database: Path) -> str:
         ) from None
     except sqlite3.DatabaseError as wrong:
         return str(wrong)
-    return "" if told == "ok" else str(told)
+    return "" if verdict == "ok" else str(verdict)
 
 
 def up_to_date(database: Path) -> None:

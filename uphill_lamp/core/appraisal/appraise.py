@@ -52,9 +52,9 @@ class Appraisal:
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """What is wrong, worst first; the gains of the moves not yet computed."""
-        found = [self._weighed(finding) for finding in self._told()]
+        findings = [self._weighed(finding) for finding in self._told()]
         return tuple(
-            sorted(found, key=lambda finding: (-(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]), finding.id))
+            sorted(findings, key=lambda finding: (-(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]), finding.id))
         )
 
     def _told(self) -> Iterator[Finding]:

@@ -80,15 +80,15 @@ class Kind(BaseModel):
 
     def figures(self, *names: str) -> dict[str, Any]:
         """Some attributes, those that are there, numbers as numbers."""
-        found: dict[str, Any] = {}
+        attributes: dict[str, Any] = {}
         for name in names:
             if name in self.attributes:
                 text = self.attributes[name]
                 try:
-                    found[name] = float(text)
+                    attributes[name] = float(text)
                 except ValueError:
-                    found[name] = text
-        return found
+                    attributes[name] = text
+        return attributes
 
     @property
     def caution_words(self) -> tuple[str, ...]:

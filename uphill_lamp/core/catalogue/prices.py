@@ -50,9 +50,9 @@ class Catalogue:
 
     def cheapest(self, role: str, most: int) -> list[Kind]:
         """Kinds of a role, as the catalogue has them; of more than so many the cheapest."""
-        found = [kind for kind in self.kinds.values() if kind.role == role]
-        kept = {kind.entry for kind in sorted(found, key=lambda kind: (self.price(kind.entry, BASE) or 0.0, kind.entry))[:most]}
-        return [kind for kind in found if kind.entry in kept]
+        kinds = [kind for kind in self.kinds.values() if kind.role == role]
+        kept = {kind.entry for kind in sorted(kinds, key=lambda kind: (self.price(kind.entry, BASE) or 0.0, kind.entry))[:most]}
+        return [kind for kind in kinds if kind.entry in kept]
 
     def knows(self, currency: str) -> bool:
         """Whether there is a rate for a currency; without one figures are taken over as they are."""

@@ -76,9 +76,9 @@ def _kinds(rows: Iterable[list[str]]) -> list[Kind]:
     header = [cell.strip().lower() for cell in next(lines, [])]
     strange, missing = [name for name in header if name not in COLUMNS], [name for name in NEEDED if name not in header]
     if strange or missing or len(set(header)) < len(header):
-        found = f"columns {shown(', '.join(header)[:120])}"
+        columns = f"columns {shown(', '.join(header)[:120])}"
         lack = f"; {', '.join(missing)} missing" if missing else ""
-        raise Refused([Fault("row 1", found + lack, "the columns " + ", ".join(COLUMNS) + ", each once; the last six may be left out")])
+        raise Refused([Fault("row 1", columns + lack, "the columns " + ", ".join(COLUMNS) + ", each once; the last six may be left out")])
     kinds: dict[str, Kind] = {}
     faults: list[Fault] = []
     for number, cells in enumerate(lines, start=2):

@@ -141,7 +141,7 @@ def _ahead_m(camera: str, height: str, distance: str) -> float:
 def _answered(data: Json, given: set[str], named: bool) -> Iterator[str]:
     """Paths of the values that the answers given have told."""
     screen, camera = f"/screens/{data['screens'][0]['id']}", "/cameras/camera"
-    told = {
+    answers = {
         "camera": (f"{camera}/kind", f"{camera}/mount", f"{screen}/kind", "/computer/kind"),
         "height": ("/presenter/eye_height_m", f"{screen}/position/z_m", f"{camera}/position/z_m"),
         "distance": ("/presenter/y_m", f"{screen}/position/y_m", f"{camera}/position/y_m"),
@@ -155,7 +155,7 @@ def _answered(data: Json, given: set[str], named: bool) -> Iterator[str]:
     }
     has_place = "position" in data["cameras"][0]
     for key in sorted(given):
-        yield from (path for path in told[key] if has_place or not path.startswith(f"{camera}/position"))
+        yield from (path for path in answers[key] if has_place or not path.startswith(f"{camera}/position"))
     if named:
         yield "/name"
 

@@ -34,10 +34,10 @@ class _Repeats(dict[str, Any]):
 
 
 def _pairs(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) == len(pairs):
-        return found
-    marked = _Repeats(found)
+    values = dict(pairs)
+    if len(values) == len(pairs):
+        return values
+    marked = _Repeats(values)
     keys = [key for key, _ in pairs]
     marked.key = next(key for key in keys if keys.count(key) > 1)
     return marked

@@ -44,13 +44,13 @@ class Read:
     def origins(self, setup: Setup) -> dict[str, str]:
         """Where the values that are read come from, by path."""
         listed = not isinstance(getattr(setup, self.part), BaseModel)
-        found: dict[str, str] = {}
+        origins: dict[str, str] = {}
         for path, origin in setup.origins.items():
             steps = path.split("/")
             name = steps[3 if listed else 2] if len(steps) > (3 if listed else 2) else ""
             if steps[1] == self.part and name not in self.without and (not self.only or name in self.only):
-                found[path] = origin
-        return found
+                origins[path] = origin
+        return origins
 
 
 @dataclass

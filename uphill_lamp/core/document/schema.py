@@ -52,9 +52,9 @@ def _inner(node: dict[str, Any], step: str) -> dict[str, Any] | None:
 
 
 def _words(node: dict[str, Any]) -> str:
-    said = [_branch_words(branch) for branch in _branches(node)]
+    branches = [_branch_words(branch) for branch in _branches(node)]
     about = _resolved(node).get("description", "")
-    return " or ".join(dict.fromkeys(said)) + (f" ({about})" if about and len(said) == 1 and "object" not in node else "")
+    return " or ".join(dict.fromkeys(branches)) + (f" ({about})" if about and len(branches) == 1 and "object" not in node else "")
 
 
 def _branch_words(branch: dict[str, Any]) -> str:

@@ -56,11 +56,11 @@ class Setup(Part):
 
     def origin_of(self, *paths: str) -> Origin:
         """The weakest origin among values that a figure rests on."""
-        found = {self.origins.get(path, "assumed") for path in paths}
+        origins = {self.origins.get(path, "assumed") for path in paths}
         for origin in ("assumed", "entered"):
-            if origin in found:
+            if origin in origins:
                 return origin
-        return "measured" if found else "assumed"
+        return "measured" if origins else "assumed"
 
 
 def wall_length_m(room: Room, wall: str) -> float:
@@ -109,11 +109,11 @@ def _misfit_windows(setup: Setup) -> Iterator[Fault]:
         path, length = f"/room/windows/{window.id}", wall_length_m(room, window.wall)
         low, high = window.centre_m - window.width_m / 2, window.centre_m + window.width_m / 2
         if low < -1e-9 or high > length + 1e-9:
-            found = f"a pane from {low:.2f} to {high:.2f} m along {window.wall}"
-            yield Fault(f"{path}/width_m", found, f"a pane within its wall, 0 to {length:.2f} m")
+            extent = f"a pane from {low:.2f} to {high:.2f} m along {window.wall}"
+            yield Fault(f"{path}/width_m", extent, f"a pane within its wall, 0 to {length:.2f} m")
         if window.sill_m + window.height_m > room.height_m + 1e-9:
-            found = f"a pane up to {window.sill_m + window.height_m:.2f} m"
-            yield Fault(f"{path}/height_m", found, f"a pane below the ceiling at {room.height_m:.2f} m")
+            extent = f"a pane up to {window.sill_m + window.height_m:.2f} m"
+            yield Fault(f"{path}/height_m", extent, f"a pane below the ceiling at {room.height_m:.2f} m")
 
 
 def _positions(setup: Setup) -> Iterator[tuple[str, Point]]:
@@ -152,15 +152,15 @@ def _outside(setup: Setup) -> Iterator[Fault]:
     for path, lens in _mounted_lenses(setup):
         for (axis, length), value in zip(spans.items(), lens, strict=True):
             if not 0 <= value <= length:
-                found = f"a lens at {axis} {value:.3f} m, in or beyond a wall, by where its screen stands"
-                yield Fault(path, found, f"a screen that leaves its camera inside the room, 0 to {length:g} m")
+                place = f"a lens at {axis} {value:.3f} m, in or beyond a wall, by where its screen stands"
+                yield Fault(path, place, f"a screen that leaves its camera inside the room, 0 to {length:g} m")
     for path, x_m, y_m in (("/presenter", presenter.x_m, presenter.y_m), ("/desk", desk.x_m, desk.y_m)):
         for axis, value, length in (("x_m", x_m, room.width_m), ("y_m", y_m, room.depth_m)):
             if not 0 < value < length:
                 yield Fault(f"{path}/{axis}", f"{value:g} m, in or beyond a wall", f"a place inside the room, 0 to {length:g} m")
     if presenter.eye_height_m + presenter.head.eyes_to_crown_m > room.height_m:
-        found = f"eyes {presenter.eye_height_m:g} m above the floor"
-        yield Fault("/presenter/eye_height_m", found, f"a head below the ceiling at {room.height_m:g} m")
+        place = f"eyes {presenter.eye_height_m:g} m above the floor"
+        yield Fault("/presenter/eye_height_m", place, f"a head below the ceiling at {room.height_m:g} m")
 
 
 def _dangling(setup: Setup) -> Iterator[Fault]:

@@ -65,12 +65,12 @@ class Row:
 def rows(first: Appraisal, second: Appraisal) -> list[Row]:
     """All scored measures of two spots side by side, the largest differences in worth first."""
     names = list(dict.fromkeys([*first.measures, *second.measures]))
-    found = []
+    weighed = []
     for name in names:
         a, b = first.measures.get(name), second.measures.get(name)
         one = a or b
         if one is None or one.band is None:
             continue
         step = (b.utility or 0.0 if b else 0.0) - (a.utility or 0.0 if a else 0.0)
-        found.append((-abs(step) * one.weight, Row(one.label, a, b, 0 if abs(step) < EVEN_UTILITY else 2 if step > 0 else 1)))
-    return [row for _, row in sorted(found, key=lambda pair: pair[0])]
+        weighed.append((-abs(step) * one.weight, Row(one.label, a, b, 0 if abs(step) < EVEN_UTILITY else 2 if step > 0 else 1)))
+    return [row for _, row in sorted(weighed, key=lambda pair: pair[0])]

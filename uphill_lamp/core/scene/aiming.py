@@ -77,10 +77,10 @@ def aimed(place: Vector, roll_deg: float, field: Field, target: Vector, x: float
         spot = Pinhole.posed(place, aim[0], aim[1], roll_deg, field).project(target)
         return np.nan_to_num(spot - (x, y), nan=10.0)
 
-    found = least_squares(off, start, xtol=1e-15, ftol=1e-15, gtol=1e-15)
-    if np.abs(found.fun).max() > 1e-8 or abs(found.x[1]) > 90:
+    solution = least_squares(off, start, xtol=1e-15, ftol=1e-15, gtol=1e-15)
+    if np.abs(solution.fun).max() > 1e-8 or abs(solution.x[1]) > 90:
         return None
-    return float(found.x[0]), float(found.x[1])
+    return float(solution.x[0]), float(solution.x[1])
 
 
 def lid_for(

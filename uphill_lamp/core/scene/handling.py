@@ -29,9 +29,9 @@ def thing_at(setup: Setup, thing: str) -> Placed | Window | ScreenWindow:
     """
     kind, _, name = thing.partition("/")
     if kind == "shown":
-        found = next((shown for screen in setup.screens for shown in screen.windows if f"{screen.id}.{shown.id}" == name), None)
-        if found is not None:
-            return found
+        window = next((shown for screen in setup.screens for shown in screen.windows if f"{screen.id}.{shown.id}" == name), None)
+        if window is not None:
+            return window
     listed = setup.room.windows if kind == "windows" else getattr(setup, kind) if kind in LISTS else ()
     for item in listed:
         if item.id == name:

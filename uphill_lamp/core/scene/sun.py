@@ -21,8 +21,8 @@ def _sun(latitude_deg: float, longitude_deg: float, local: datetime, timezone: s
 
     instant = local.replace(tzinfo=ZoneInfo(timezone))
     times = pandas.DatetimeIndex([pandas.Timestamp(instant).tz_convert("UTC")])
-    found = solarposition.get_solarposition(times, latitude_deg, longitude_deg, altitude=0.0, temperature=12.0)
-    return float(found["apparent_elevation"].iloc[0]), float(found["azimuth"].iloc[0])
+    positions = solarposition.get_solarposition(times, latitude_deg, longitude_deg, altitude=0.0, temperature=12.0)
+    return float(positions["apparent_elevation"].iloc[0]), float(positions["azimuth"].iloc[0])
 
 
 def sun_position_deg(place: Place) -> tuple[float, float]:
@@ -39,5 +39,5 @@ def sun_positions_deg(latitude_deg: float, longitude_deg: float, instants: NDArr
     from pvlib import solarposition
 
     times = pandas.DatetimeIndex(instants, tz="UTC")
-    found = solarposition.ephemeris(times, latitude_deg, longitude_deg, pressure=101325.0, temperature=12.0)
-    return found["apparent_elevation"].to_numpy(), found["azimuth"].to_numpy()
+    positions = solarposition.ephemeris(times, latitude_deg, longitude_deg, pressure=101325.0, temperature=12.0)
+    return positions["apparent_elevation"].to_numpy(), positions["azimuth"].to_numpy()

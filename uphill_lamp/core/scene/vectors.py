@@ -41,9 +41,9 @@ def right_of(yaw_deg: float) -> Vector:
 
 def _kept(x: float, y: float, z: float) -> Vector:
     """A vector that all who ask for it share."""
-    found = np.array([x, y, z])
-    found.flags.writeable = False
-    return found
+    made = np.array([x, y, z])
+    made.flags.writeable = False
+    return made
 
 
 def yaw_tilt_deg(along: Vector) -> tuple[float, float]:

@@ -110,10 +110,10 @@ def with_needs(wanted: Iterable[Action], known: Mapping[str, Action]) -> list[Ac
 def conflicts(actions: Iterable[Action], apart: Callable[[Action, Action], bool] = lambda one, other: False) -> dict[str, frozenset[str]]:
     """Which actions cannot go with which, by id; ``apart`` may know of more than their patches say."""
     listed = list(actions)
-    found: dict[str, set[str]] = {action.id: set() for action in listed}
+    clashes: dict[str, set[str]] = {action.id: set() for action in listed}
     for index, one in enumerate(listed):
         for other in listed[index + 1 :]:
             if one.clashes(other) or apart(one, other):
-                found[one.id].add(other.id)
-                found[other.id].add(one.id)
-    return {name: frozenset(others) for name, others in found.items()}
+                clashes[one.id].add(other.id)
+                clashes[other.id].add(one.id)
+    return {name: frozenset(others) for name, others in clashes.items()}

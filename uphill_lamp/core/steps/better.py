@@ -28,9 +28,9 @@ def bettered(
     Raises:
         Cancelled: as soon as ``cancelled`` says so.
     """
-    found, tried = pareto_front_of(front), {point.chosen for point in front}
+    best, tried = pareto_front_of(front), {point.chosen for point in front}
     done: set[frozenset[str]] = set()
-    while waiting := [point for point in hull_of(found) if point.chosen not in done]:
+    while waiting := [point for point in hull_of(best) if point.chosen not in done]:
         for point in waiting:
             done.add(point.chosen)
             here = in_order(point.chosen, pool)
@@ -44,5 +44,5 @@ def bettered(
                 tried.add(names)
                 cost = sum(one.amount for one in chosen)
                 if cost <= limit + 1e-9 and (score := scores.of(chosen)) >= 0:
-                    found = pareto_front_of([*found, Point(cost, score, names)])
-    return found
+                    best = pareto_front_of([*best, Point(cost, score, names)])
+    return best

@@ -65,7 +65,7 @@ def gathered(
     refused, before = set(never), list(done)
     seen = {(tuple(sorted(action.writes.items())), action.needs) for action in known}
     names = {action.id for action in known}
-    found: list[Action] = []
+    actions: list[Action] = []
     alone: dict[str, float] = {}
     left_out: list[LeftOut] = []
     start = scores.document(before)
@@ -90,20 +90,20 @@ def gathered(
             left_out.append(LeftOut(action, "you chose to leave it out"))
         elif after is not None and (areas := scores.bears_on(start, after)):
             names.add(name)
-            found.append(replace(action, areas=areas))
+            actions.append(replace(action, areas=areas))
             alone[name] = scores.whole(after) - scores.whole(start)
-    return _without_beaten(found, alone, left_out, scores)
+    return _without_beaten(actions, alone, left_out, scores)
 
 
-def _without_beaten(found: list[Action], alone: dict[str, float], left_out: list[LeftOut], scores: ScoreCache) -> Candidates:
+def _without_beaten(actions: list[Action], alone: dict[str, float], left_out: list[LeftOut], scores: ScoreCache) -> Candidates:
     """Leaves out what is bought in vain: what gains nothing by itself, and what another in its place beats at no higher cost."""
-    kept, known = [], {action.id: action for action in found}
-    for action in found:
+    kept, known = [], {action.id: action for action in actions}
+    for action in actions:
         if action.cost.kind == "buy" and not action.needs:
             if alone[action.id] < LEAST_ALONE:
                 left_out.append(LeftOut(action, "it gains nothing here"))
                 continue
-            better = next((other for other in found if _beats(other, action, alone) and _apart(other, action, scores, known)), None)
+            better = next((other for other in actions if _beats(other, action, alone) and _apart(other, action, scores, known)), None)
             if better is not None:
                 left_out.append(LeftOut(action, f"this does more for no more money: {better.title}"))
                 continue

@@ -109,9 +109,9 @@ def climbed(
     rich = setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": limit})})
     base = appraise(rich, known=appraisal)
     scores, wishes = ScoreCache(base), setup.preferences
-    found, must = gathered(base, scores, wishes.never), frozenset(wishes.must)
-    pool, left_out = _within(found, limit)
-    gains, front, weighed = dict(found.alone), list[Point](), set[str]()
+    candidates, must = gathered(base, scores, wishes.never), frozenset(wishes.must)
+    pool, left_out = _within(candidates, limit)
+    gains, front, weighed = dict(candidates.alone), list[Point](), set[str]()
     for number in range(ROUNDS):
         choice, crowded = _manageable(pool, gains, limit, must, scores)
         weighed |= choice.order.keys()
@@ -135,11 +135,11 @@ def climbed(
     return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), scores.appraised)
 
 
-def _within(found: Candidates, limit: float) -> tuple[dict[str, Action], list[LeftOut]]:
+def _within(candidates: Candidates, limit: float) -> tuple[dict[str, Action], list[LeftOut]]:
     """Actions by id that the money allows, and those left out so far."""
-    dear = [action for action in found.actions if action.amount > limit + 1e-9]
-    left_out = [*found.left_out, *(LeftOut(action, "it costs more than the money looked at") for action in dear)]
-    return {action.id: action for action in found.actions if action not in dear}, left_out
+    dear = [action for action in candidates.actions if action.amount > limit + 1e-9]
+    left_out = [*candidates.left_out, *(LeftOut(action, "it costs more than the money looked at") for action in dear)]
+    return {action.id: action for action in candidates.actions if action not in dear}, left_out
 
 
 def _front(choice: Choice, scores: ScoreCache, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
@@ -177,27 +177,27 @@ def _following(
     best: Iterable[frozenset[str]], pool: Mapping[str, Action], crowded: Iterable[Action], scores: ScoreCache, never: Iterable[str]
 ) -> Candidates:
     """What more there is to do once the best sets of a round are done."""
-    found, anew = Candidates((), {}, ()), {action.id for action in crowded}
+    candidates, anew = Candidates((), {}, ()), {action.id for action in crowded}
     for point in best:
         done = in_order(point, pool)
         try:
             there = appraise(scores.whole_document(done), known=scores.base)
         except Refused:
             continue
-        more = gathered(there, scores, never, [*pool.values(), *found.actions], done, anew)
+        more = gathered(there, scores, never, [*pool.values(), *candidates.actions], done, anew)
         useful = tuple(action for action in more.actions if more.alone[action.id] >= LEAST_GAIN)
-        found = Candidates((*found.actions, *useful), found.alone | more.alone, found.left_out)
-    return found
+        candidates = Candidates((*candidates.actions, *useful), candidates.alone | more.alone, candidates.left_out)
+    return candidates
 
 
 def _ends(*fronts: Sequence[Point]) -> list[frozenset[str]]:
     """The best sets for nothing, for the first money that pays best, for some of it and for all of it, each once."""
-    found: list[Point] = []
+    points: list[Point] = []
     for front in (one for one in fronts if one):
         most = front[-1].cost
-        found += (best_within(front, part * most) for part in SOME)
-        found += hull_of(front)[1:2]
-    return list(dict.fromkeys(point.chosen for point in found))
+        points += (best_within(front, part * most) for part in SOME)
+        points += hull_of(front)[1:2]
+    return list(dict.fromkeys(point.chosen for point in points))
 
 
 def _beside_the_best(
@@ -205,14 +205,14 @@ def _beside_the_best(
 ) -> dict[str, float]:
     """What each action adds to the best sets, if that is more than it gains by itself: in a bad setup one fault hides what mending
     another is worth."""
-    found = dict(gains)
+    gained = dict(gains)
     for point in best:
         rest = {name: action for name, action in pool.items() if name in point}
         for action in pool.values():
             if (chosen := scores.taken_in(action, [one for one in rest.values() if one is not action], pool)) is not None:
                 added = scores.of(chosen) - scores.of([one for one in chosen if one is not action])
-                found[action.id] = max(found[action.id], added)
-    return found
+                gained[action.id] = max(gained[action.id], added)
+    return gained
 
 
 def _standing(front: list[Point], actions: dict[str, Action], scores: ScoreCache) -> list[Point]:

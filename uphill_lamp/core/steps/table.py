@@ -86,7 +86,7 @@ def combinations(actions: Sequence[Action], choice: Choice, given: Sequence[Acti
 
 def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[str, int]:
     """How many combinations each area's table holds; counting stops where there are too many."""
-    found: dict[str, int] = {}
+    counts: dict[str, int] = {}
     for area in keys():
         seen: set[frozenset[str]] = set()
         number = 0
@@ -101,8 +101,8 @@ def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[str, int]:
                     break
             if number > most:
                 break
-        found[area] = number
-    return found
+        counts[area] = number
+    return counts
 
 
 def bearing_on(area: str, given: Sequence[Action], choice: Choice) -> tuple[Action, ...]:
@@ -138,14 +138,14 @@ class Table:
         Args:
             weights: share of each area in the whole, summing to 1; areas without a score left out.
         """
-        found: list[Point] = []
+        front: list[Point] = []
         for given in self.shared:
             spent = sum(action.amount for action in given)
             fronts = [self._front(area, given, weight, self.choice.limit - spent) for area, weight in weights.items()]
             names = frozenset(action.id for action in given)
-            found += (Point(spent + point.cost, point.score, point.chosen | names) for point in merged(fronts, self.choice.limit - spent))
-            found = pareto_front_of(found)
-        return found
+            front += (Point(spent + point.cost, point.score, point.chosen | names) for point in merged(fronts, self.choice.limit - spent))
+            front = pareto_front_of(front)
+        return front
 
     def _front(self, area: str, given: Sequence[Action], weight: float, limit: float) -> list[Point]:
         points = self.areas[area][_key(bearing_on(area, given, self.choice))]

@@ -31,11 +31,11 @@ class Unreadable(ValueError):
 def _split(text: str, expected: str) -> tuple[float, str]:
     if len(text) > 40:
         raise Unreadable(f"expected {expected}")
-    found = _TYPED.match(text)
-    if not found or not (found[2] or found[3]):
+    typed = _TYPED.match(text)
+    if not typed or not (typed[2] or typed[3]):
         raise Unreadable(f"expected {expected}")
-    value = _whole_and_part(found[2], found[3], expected)
-    return -value if found[1] in ("-", "\u2212") else value, (found[4] or "").strip().lower()
+    value = _whole_and_part(typed[2], typed[3], expected)
+    return -value if typed[1] in ("-", "\u2212") else value, (typed[4] or "").strip().lower()
 
 
 def _whole_and_part(whole: str | None, part: str | None, expected: str) -> float:

@@ -70,8 +70,8 @@ def ways(device: Device, graph: Any) -> Iterator[Way]:
     if start not in graph or HOST not in graph:
         return
     try:
-        found = nx.shortest_simple_paths(graph, start, HOST, weight="cost")
-        for nodes in islice(found, MOST_WAYS):
+        paths = nx.shortest_simple_paths(graph, start, HOST, weight="cost")
+        for nodes in islice(paths, MOST_WAYS):
             yield _way(device, graph, nodes)
     except nx.NetworkXNoPath:
         return

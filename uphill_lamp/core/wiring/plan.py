@@ -233,13 +233,13 @@ def _others(setup: Setup, devices: Sequence[Device]) -> list[WiringFault]:
     """What no cable tells: 48 V, gain, timing, batteries."""
     hours = setup.place.duration_s / 3600
     dummy = any(item.entry == "wall_power_dummy" for item in setup.kit)
-    found = [*faults.of_voice(setup), *faults.of_timing(setup)]
+    wrong = [*faults.of_voice(setup), *faults.of_timing(setup)]
     for device in devices:
         needs_dummy = "wall_power_dummy" in device.kind.needs
         bought = needs_dummy and any(camera.entry == device.kind.entry for camera in setup.cameras)
         by_bus = device.end.startswith(("usb", "phone_port"))
-        found += faults.of_battery(device, hours, dummy or bought or by_bus)
-    return found
+        wrong += faults.of_battery(device, hours, dummy or bought or by_bus)
+    return wrong
 
 
 def _numbered(joined: Sequence[Joined], setup: Setup, wrong: Sequence[WiringFault]) -> list[Chain]:

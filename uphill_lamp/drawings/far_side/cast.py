@@ -44,13 +44,13 @@ class Cast:
 
 def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
     """All rectangles of a setup that a lens at a place [m] may see."""
-    found = [Flat("window", window.id, window_pane(setup.room, window)) for window in setup.room.windows]
-    found += [Flat("backdrop", name, pane) for name, pane in backdrop_panes(setup)]
-    found += [Flat("screen", screen.id, screen_pane(screen)) for screen in setup.screens]
-    found += [Flat("back", name, pane) for name, pane in screen_backs(setup, lens)]
+    flats = [Flat("window", window.id, window_pane(setup.room, window)) for window in setup.room.windows]
+    flats += [Flat("backdrop", name, pane) for name, pane in backdrop_panes(setup)]
+    flats += [Flat("screen", screen.id, screen_pane(screen)) for screen in setup.screens]
+    flats += [Flat("back", name, pane) for name, pane in screen_backs(setup, lens)]
     top = desk_pane(setup.desk)
-    found += [Flat("desk", "desk", top), Flat("under", "desk", top.other_side())]
-    return (*found, *(Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors))
+    flats += [Flat("desk", "desk", top), Flat("under", "desk", top.other_side())]
+    return (*flats, *(Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors))
 
 
 def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:

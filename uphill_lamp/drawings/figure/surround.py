@@ -196,10 +196,10 @@ def around(lit_scene: LitScene, tints: FloatArray, face: Face, light: bool = Fal
     by_desk = (lit_scene.sent_by_desk @ tints / np.pi).astype(np.float32)
     patches = enclosure.patches
     key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key, light)
-    found = _ways.get_or_compute(key, lambda: _ways_of(patches, top, face, light))
+    ways = _ways.get_or_compute(key, lambda: _ways_of(patches, top, face, light))
     if light:
-        return Around(found[0] @ np.concatenate([sent, by_desk]), None, None, None)
-    comes, left, right, up, down, exact = (way @ sent for way in found)
+        return Around(ways[0] @ np.concatenate([sent, by_desk]), None, None, None)
+    comes, left, right, up, down, exact = (way @ sent for way in ways)
     coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
     mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)
     more_left, more_up = (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M)
@@ -228,17 +228,17 @@ def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[Any]:
 
     ahead, aside, level = MIDDLE_M
     spots = [MIDDLE_M, (ahead, ASIDE_M, level), (ahead, -ASIDE_M, level), (ahead, aside, UP_M), (ahead, aside, DOWN_M)]
-    found: list[Any] = []
+    ways: list[Any] = []
     count = None if light else len(patches.middle) * FINE**2
     for spot in spots[:1] if light else spots:
         rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*spot)))
         corners, shares = _between(rays, DIRECTIONS)
         through = (shares * solid[:, None]).astype(np.float32).ravel(), corners.ravel(), 3 * np.arange(len(rays) + 1)
-        found.append(csr_array(through, shape=(len(rays), DIRECTIONS)).T.tocsr())
+        ways.append(csr_array(through, shape=(len(rays), DIRECTIONS)).T.tocsr())
     if not light:
         rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*MIDDLE_M)))
-        found.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
-    return found
+        ways.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
+    return ways
 
 
 def _seen_from(patches: Patches, top: Top, face: Face, spot: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -62,14 +62,14 @@ def prune(most_bytes: int = MOST_BYTES) -> None:
     for other in folder().parent.glob("*"):
         if other != folder():
             shutil.rmtree(other, ignore_errors=True)
-    found = []
+    paths = []
     for path in folder().glob("*"):
         try:
-            found.append((path.stat().st_mtime, path.stat().st_size, path))
+            paths.append((path.stat().st_mtime, path.stat().st_size, path))
         except OSError:
             continue
     room = most_bytes
-    for _, size, path in sorted(found, reverse=True):
+    for _, size, path in sorted(paths, reverse=True):
         room -= size
         if room < 0:
             path.unlink(missing_ok=True)

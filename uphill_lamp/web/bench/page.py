@@ -92,12 +92,12 @@ def picked_thing(appraisal: Appraisal, picked: str) -> str:
 def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
     """Handle and name of everything that can be taken in hand."""
     setup = appraisal.setup
-    found = [("", "The setup"), ("presenter", "You"), ("desk", "Desk")]
-    found += [(f"windows/{window.id}", window.name) for window in setup.room.windows]
+    handles = [("", "The setup"), ("presenter", "You"), ("desk", "Desk")]
+    handles += [(f"windows/{window.id}", window.name) for window in setup.room.windows]
     for part in ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop"):
-        found += [(f"{part}/{thing.id}", thing.name) for thing in getattr(setup, part)]
-    found += [(f"shown/{screen.id}.{shown.id}", f"{shown.name} on {screen.name}") for screen in setup.screens for shown in screen.windows]
-    return found
+        handles += [(f"{part}/{thing.id}", thing.name) for thing in getattr(setup, part)]
+    handles += [(f"shown/{screen.id}.{shown.id}", f"{shown.name} on {screen.name}") for screen in setup.screens for shown in screen.windows]
+    return handles
 
 
 def picture_context(

@@ -166,15 +166,15 @@ def priced(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     kind = catalogue().kind(entry)
     if kind is None:
         raise Http404
-    told = ""
+    fault = ""
     if price is None or not 0 <= price <= MOST_PRICE:
-        told = f"Not saved: type a price from 0 to {MOST_PRICE}, such as 24 or 19.50."
+        fault = f"Not saved: type a price from 0 to {MOST_PRICE}, such as 24 or 19.50."
     elif not re.fullmatch("[A-Z]{3}", currency):
-        told = f"Not saved: type a currency by its three letters, such as {BASE}."
+        fault = f"Not saved: type a currency by its three letters, such as {BASE}."
     elif not catalogue().knows(currency):
-        told = f"Not saved: there is no rate for {currency} yet; enter one under Rates, below the list."
-    if told or price is None:
-        return _page(request, _setup(setup_id), 422, row_fault=told, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
+        fault = f"Not saved: there is no rate for {currency} yet; enter one under Rates, below the list."
+    if fault or price is None:
+        return _page(request, _setup(setup_id), 422, row_fault=fault, typed={"entry": entry, "price": text[:20], "currency": currency[:8]})
     flows.reprice(entry, price, currency, _today())
     return _back(setup_id, f"{kind.name}: {price:g} {currency}, from today", entry)
 
@@ -203,8 +203,8 @@ def rated(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
     currency, text = request.POST.get("currency", "").strip().upper(), request.POST.get("rate", "").strip()
     rate = _figure(text)
     if rate is None or not 1e-4 <= rate <= 1e6 or not re.fullmatch("[A-Z]{3}", currency) or currency == BASE:
-        told = f"Not saved: type another currency by its three letters, and how much of it one {BASE} gives, such as EUR and 1.15."
-        return _page(request, _setup(setup_id), 422, rate_fault=told, rate_typed={"currency": currency[:8], "rate": text[:20]})
+        fault = f"Not saved: type another currency by its three letters, and how much of it one {BASE} gives, such as EUR and 1.15."
+        return _page(request, _setup(setup_id), 422, rate_fault=fault, rate_typed={"currency": currency[:8], "rate": text[:20]})
     flows.set_rate(currency, rate)
     return _back(setup_id, f"1 {BASE} = {rate:g} {currency}")
 
@@ -230,13 +230,13 @@ def added(request: HttpRequest, setup_id: int | None = None) -> HttpResponse:
 def _faults(wrong: ValidationError | Refused) -> dict[str, str]:
     """What is wrong, by the field it stands beside; what is wrong with none of them stands with the name."""
     if isinstance(wrong, Refused):
-        told = {fault.path.strip("/"): f"Not saved: found {fault.found}; expected {fault.expected}." for fault in wrong.faults}
+        faults = {fault.path.strip("/"): f"Not saved: found {fault.found}; expected {fault.expected}." for fault in wrong.faults}
     else:
-        told = {
+        faults = {
             str(fault["loc"][0]) if fault["loc"] else "": f"Not saved: {fault['msg'].removeprefix('Value error, ')}."
             for fault in wrong.errors()
         }
-    return {(field if field in OWN_FIELDS else "name"): words for field, words in told.items()}
+    return {(field if field in OWN_FIELDS else "name"): words for field, words in faults.items()}
 
 
 @require_GET

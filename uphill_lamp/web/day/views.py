@@ -69,10 +69,10 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
 def _date(asked: str) -> date | None:
     """The date asked for, if it is one that a setup may have."""
     try:
-        found = date.fromisoformat(asked)
+        given = date.fromisoformat(asked)
     except ValueError:
         return None
-    return found if EARLIEST <= found.year <= LATEST else None
+    return given if EARLIEST <= given.year <= LATEST else None
 
 
 def _steps(light: Day) -> list[dict[str, object]]:

@@ -32,10 +32,10 @@ _one_at_a_time = threading.Lock()  # two at once would each take twice as long, 
 
 def key_of(document: Document, one: Candidate) -> str:
     """A name for a microphone in a setup's room, by all that its sound is worked out from."""
-    told = document.model_dump_json(include={"room", "presenter", "noises"}) + one.microphone.model_dump_json(exclude={"id", "name"})
+    key = document.model_dump_json(include={"room", "presenter", "noises"}) + one.microphone.model_dump_json(exclude={"id", "name"})
     if one.microphone.on_screen:
-        told += document.model_dump_json(include={"screens", "cameras"})
-    return hashlib.sha256(told.encode()).hexdigest()[:20]
+        key += document.model_dump_json(include={"screens", "cameras"})
+    return hashlib.sha256(key.encode()).hexdigest()[:20]
 
 
 def _folder() -> Path:

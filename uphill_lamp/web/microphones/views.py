@@ -29,9 +29,9 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
     setup = setup_of(setup_id)
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
-    found, fault = candidates(appraisal.setup), ""
+    listed, fault = candidates(appraisal.setup), ""
     if request.method == "POST":
-        wanted = next((one for one in found if one.use and one.name == request.POST.get("use")), None)
+        wanted = next((one for one in listed if one.use and one.name == request.POST.get("use")), None)
         try:
             if wanted is not None and request.POST.get("parent") == str(setup.head.pk):
                 flows.change(setup.pk, setup.head.pk, wanted.use, f"Use: {wanted.name}")
@@ -40,7 +40,7 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
         except (Refused, flows.Stale) as refused:
             fault = f"It does not fit: {refused}"
     threading.Thread(target=_warm, daemon=True).start()
-    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup, digest, found), "rows": [_row(one) for one in found], "verdict": schools(found), "fault": fault,
+    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup, digest, listed), "rows": [_row(one) for one in listed], "verdict": schools(listed), "fault": fault,
                "units": appraisal.setup.preferences.units}  # fmt: skip
     return render(
         request,
@@ -56,9 +56,9 @@ def _warm() -> None:
     import pyroomacoustics  # noqa: F401
 
 
-def _heard(document: Document, digest: str, found: list[Candidate]) -> list[dict[str, object]]:
+def _heard(document: Document, digest: str, listed: list[Candidate]) -> list[dict[str, object]]:
     """The microphones that can be heard: the one in use first, then the others as they are ranked."""
-    ranked = sorted((one for one in found if one.heard is not None), key=lambda one: not one.in_use)
+    ranked = sorted((one for one in listed if one.heard is not None), key=lambda one: not one.in_use)
     return [
         {"name": one.name, "address": f"{digest}/{key_of(document, one)}", "sti": one.heard.sti, "snr": one.heard.snr_db,
          "drr": one.heard.direct_to_reverberant_db} for one in ranked if one.heard is not None

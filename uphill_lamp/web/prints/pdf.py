@@ -18,11 +18,11 @@ def sheet(request: HttpRequest, template: str, context: dict[str, Any], name: st
         from weasyprint import HTML  # heavy, and asks for libraries of the system
         from weasyprint.urls import URLFetcher
     except (OSError, ImportError):
-        told = {
+        page = {
             "title": "No PDF can be made here",
             "words": f"The system's text libraries are missing. On Debian: apt-get install {PACKAGES}. Everything else works without them.",
         }
-        return render(request, "lost.html", told, status=503)
+        return render(request, "lost.html", page, status=503)
     held_only = URLFetcher(allowed_protocols=("data",))  # a sheet fetches nothing but what it holds itself
     data = HTML(string=render_to_string(template, context, request), url_fetcher=held_only).write_pdf()
     answer = HttpResponse(data, content_type="application/pdf")

@@ -30,9 +30,9 @@ def _screen(document: Document, wanted: str) -> Screen | None:
     """The screen asked for, else a prompter glass, else the first that is on."""
     on = [screen for screen in document.screens if screen.on and screen.kind != "projection"]
     for fits in (lambda screen: screen.id == wanted, lambda screen: screen.kind == "prompter_glass", lambda screen: True):
-        found = next(filter(fits, on), None)
-        if found is not None:
-            return found
+        fitting = next(filter(fits, on), None)
+        if fitting is not None:
+            return fitting
     return None
 
 

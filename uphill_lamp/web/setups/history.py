@@ -50,9 +50,9 @@ def _ahead_of(head: int, rows: dict[int, Revision]) -> set[int]:
     newest: dict[int | None, int] = {}
     for pk, row in rows.items():
         newest[row.parent_id] = max(pk, newest.get(row.parent_id, 0))
-    found: set[int] = set()
+    named: set[int] = set()
     at = newest.get(head)
-    while at is not None and at not in found:
-        found.add(at)
+    while at is not None and at not in named:
+        named.add(at)
         at = newest.get(at)
-    return found
+    return named

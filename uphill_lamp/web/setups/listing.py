@@ -44,11 +44,11 @@ def not_here(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 def not_understood(request: HttpRequest, exception: Exception) -> HttpResponse:
     """For what no page of the app sends."""
-    told = {
+    page = {
         "title": "That was not understood",
         "words": "It is not what a page of this app sends: too many fields, or in a script that is not read. Nothing was changed.",
     }
-    return render(request, "lost.html", told, status=400)
+    return render(request, "lost.html", page, status=400)
 
 
 def went_wrong(request: HttpRequest) -> HttpResponse:

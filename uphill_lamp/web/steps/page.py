@@ -83,7 +83,7 @@ def _front(ladder: Ladder) -> list[dict[str, Any]]:
 
 def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[int]) -> list[dict[str, object]]:
     """The voice as it is now and from each of some rungs on that changes it, for Hear it."""
-    found: list[dict[str, object]] = []
+    rows: list[dict[str, object]] = []
     last = ""
     for number in (-1, *numbers):
         there, after = (digest, appraisal) if number < 0 else reached(appraisal, ladder, number)
@@ -92,7 +92,7 @@ def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[i
             continue
         last = key
         name = "Now" if number < 0 else f"{plan_name(ladder.rungs[number].cost, ladder.currency)}: {one.name}"
-        found.append(
+        rows.append(
             {
                 "name": name,
                 "address": f"{there}/{key}",
@@ -101,7 +101,7 @@ def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[i
                 "drr": one.heard.direct_to_reverberant_db,
             }
         )
-    return found
+    return rows
 
 
 def voice_of(appraisal: Appraisal) -> dict[str, Any]:

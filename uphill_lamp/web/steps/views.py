@@ -139,8 +139,8 @@ def _wished(setup: Setup, appraisal: Appraisal, request: HttpRequest) -> tuple[P
             kept = {other: [one for one in getattr(wishes, other) if one != name] for other in ("never", "must")}
             if kind != "neither":
                 kept[kind].append(name)
-            said = _step_title(setup, appraisal, name) if kind != "neither" else name
-            return tuple(replace(f"/preferences/{other}", names) for other, names in kept.items()), words + said
+            title = _step_title(setup, appraisal, name) if kind != "neither" else name
+            return tuple(replace(f"/preferences/{other}", names) for other, names in kept.items()), words + title
     raise Refused([Fault("", "nothing", "a budget, weights, or a step")])
 
 
@@ -171,11 +171,11 @@ def _money(form: Mapping[str, str], name: str, currency: str) -> float:
         Refused: for anything else, with the field's name as its path.
     """
     text = form.get(name, "")
-    found = MONEY.fullmatch(text.strip())
-    value = float(found[2].replace(",", ".")) if found else math.nan
+    amount = MONEY.fullmatch(text.strip())
+    value = float(amount[2].replace(",", ".")) if amount else math.nan
     if not 0 <= value <= MOST_MONEY:
         raise Refused([Fault(f"/{name}", repr(text)[:40], f"an amount from 0 to {MOST_MONEY:,}, such as 60".replace(",", " ", 1))])
-    for sign in filter(None, (found[1], found[3]) if found else ()):
+    for sign in filter(None, (amount[1], amount[3]) if amount else ()):
         if currency not in SIGNS.get(sign, (sign.upper(),)):
             raise Refused([Fault(f"/{name}", repr(text)[:40], f"an amount in {currency}, the currency of this setup")])
     return value

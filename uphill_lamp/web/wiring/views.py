@@ -70,8 +70,8 @@ def kept(request: HttpRequest, setup_id: int) -> HttpResponse:
         text = request.POST.get(f"length-{link.id}", "").strip()
         length_m = _metres(text) if text else link.length_m
         if length_m is None:
-            told = f"Not saved: type a length from 0 to {MOST_M:g} m, such as 2 or 1.5."
-            return _shown(request, setup_id, told, 422, typed, link.id)
+            fault = f"Not saved: type a length from 0 to {MOST_M:g} m, such as 2 or 1.5."
+            return _shown(request, setup_id, fault, 422, typed, link.id)
         links.append(link.model_copy(update={"length_m": length_m}).model_dump(mode="json"))
     try:
         flows.change(setup.pk, int(request.POST.get("parent") or 0), (replace("/chain/links", links),), "Cables and their lengths")

@@ -107,7 +107,7 @@ def glance_at(eyes: Vector, lens: Vector, target: Vector) -> Glance:
 def looked_at(setup: Setup) -> list[LookedAt]:
     """All that is looked at in a call, on screens that are on and on paper; slides behind one's back are not."""
     eyes, lens = scene_of(setup).face.eyes, scene_of(setup).lens.place
-    found = [
+    listed = [
         LookedAt(shown.shows, shown.name, screen, shown, place, glance_at(eyes, lens, place))
         for screen in setup.screens
         if screen.on and screen.kind != "projection"
@@ -117,8 +117,8 @@ def looked_at(setup: Setup) -> list[LookedAt]:
     ]
     paper = setup.presenter.paper_notes
     if paper is not None:
-        found.append(LookedAt("notes", "Notes on paper", None, None, vector(paper), glance_at(eyes, lens, vector(paper))))
-    return found
+        listed.append(LookedAt("notes", "Notes on paper", None, None, vector(paper), glance_at(eyes, lens, vector(paper))))
+    return listed
 
 
 def faces(setup: Setup) -> LookedAt | None:

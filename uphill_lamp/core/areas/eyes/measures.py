@@ -10,12 +10,12 @@ from uphill_lamp.core.judging import Measure, weighed
 def measures(setup: Setup) -> tuple[Measure, ...]:
     """All measures of Eyes; none where no screen shows the call and there are no notes."""
     seen, read = faces(setup), notes(setup)
-    found: tuple[Measure, ...] = ()
+    figures: tuple[Measure, ...] = ()
     if seen is not None:
-        found += _three(setup, seen, "eyes.", ("Aside", "Below", "Above"), "you look at the others")
+        figures += _three(setup, seen, "eyes.", ("Aside", "Below", "Above"), "you look at the others")
     if read is not None:
-        found += _three(setup, read, "eyes.notes_", ("Notes aside", "Notes below", "Notes above"), "you look at your notes")
-    return weighed(found, WEIGHTS)
+        figures += _three(setup, read, "eyes.notes_", ("Notes aside", "Notes below", "Notes above"), "you look at your notes")
+    return weighed(figures, WEIGHTS)
 
 
 def _three(setup: Setup, point: LookedAt, start: str, labels: tuple[str, str, str], what: str) -> tuple[Measure, ...]:

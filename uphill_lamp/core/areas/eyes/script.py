@@ -65,17 +65,17 @@ def _of_markdown(text: str) -> list[Block]:
     ):
         if counted > most:
             raise Refused([Fault("/text", f"{counted} {words}", f"{most} at most in Markdown; take it as plain text instead")])
-    found, heading = [], False
+    parts, heading = [], False
     for token in MarkdownIt("commonmark", {"html": False}).parse(text):
         if token.type in ("heading_open", "heading_close"):
             heading = token.type == "heading_open"
         elif token.type == "inline":
             words = " ".join("".join(_spoken(child) for child in token.children or ()).split())
             if words:
-                found.append(Block("heading" if heading else "paragraph", words))
+                parts.append(Block("heading" if heading else "paragraph", words))
         elif token.type in ("code_block", "fence") and token.content.strip():
-            found.append(Block("paragraph", " ".join(token.content.split())))
-    return found
+            parts.append(Block("paragraph", " ".join(token.content.split())))
+    return parts
 
 
 def _spoken(token: object) -> str:

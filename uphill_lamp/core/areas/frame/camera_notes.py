@@ -17,10 +17,10 @@ from uphill_lamp.core.scene.wording import Units, length, percent
 def lid_advice(setup: Setup, camera: Camera) -> str:
     """How far to open a laptop's lid where it stands now; empty for other cameras or where no lid helps."""
     lid = aiming.lid_of(setup, camera) if camera.use == "main" else None
-    found = retilt(setup) if lid is not None else None
-    if lid is None or found is None:
+    mended = retilt(setup) if lid is not None else None
+    if lid is None or mended is None:
         return ""
-    wanted_deg = float(found.patch[0]["value"])
+    wanted_deg = float(mended.patch[0]["value"])
     if abs(wanted_deg - (lid.hinge_deg or 0.0)) < 0.6:
         return f"At this height the lid is right at {wanted_deg:.0f}°."
     return f"At this height open the lid to {wanted_deg:.0f}°."

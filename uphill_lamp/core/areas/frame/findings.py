@@ -53,8 +53,8 @@ def moves_for(setup: Setup, finding: Finding, face_lx: float) -> tuple[Move, ...
     """The moves that mend a finding of Frame."""
     if finding.id == "frame.focus":
         return tuple(gear.focus_moves(setup, face_lx))
-    found = {move.id: move for maker in MAKERS[finding.id] for move in maker(setup)}
-    return tuple(found.values())
+    moves = {move.id: move for maker in MAKERS[finding.id] for move in maker(setup)}
+    return tuple(moves.values())
 
 
 def _wanting(measure: Measure) -> bool:

@@ -84,9 +84,9 @@ def _keys_high_m(setup: Setup) -> float | None:
 
 def keyboard_moves(setup: Setup) -> Iterator[Move]:
     """A keyboard of its own on the desk."""
-    found = offered(setup, "keyboard", "A plain keyboard") or Offer(FREE, (), "Any keyboard and mouse you can borrow will do.")
-    yield Move("frame.separate_keyboard", "Type on a keyboard of its own", (replace("/computer/separate_keyboard", True), *found.patch), found.cost,
-               (cautions.OWN_KEYS,), detail=found.words)  # fmt: skip
+    offer = offered(setup, "keyboard", "A plain keyboard") or Offer(FREE, (), "Any keyboard and mouse you can borrow will do.")
+    yield Move("frame.separate_keyboard", "Type on a keyboard of its own", (replace("/computer/separate_keyboard", True), *offer.patch), offer.cost,
+               (cautions.OWN_KEYS,), detail=offer.words)  # fmt: skip
 
 
 # ---- wobble
@@ -112,21 +112,21 @@ def wobble_moves(setup: Setup) -> Iterator[Move]:
     def fixed(mount: str) -> Patch:
         return (replace(f"/cameras/{camera.id}", camera.model_dump(mode="json") | loose | {"mount": mount}),)
 
-    found = offered(setup, "floor_tripod", "A light floor tripod")
-    if found:
+    offer = offered(setup, "floor_tripod", "A light floor tripod")
+    if offer:
         yield Move(
             "frame.tripod",
             "Put the camera on a tripod on the floor",
-            (*fixed("tripod"), *found.patch),
-            found.cost,
+            (*fixed("tripod"), *offer.patch),
+            offer.cost,
             (cautions.TRIPOD,),
-            detail=found.words,
+            detail=offer.words,
         )
     behind_m = wall_behind_m(setup, pose.place, -direction(pose.yaw_deg))
-    found = offered(setup, "wall_mount", "A small wall mount")
-    if found and behind_m < WALL_IN_REACH_M:
-        yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"), *found.patch), found.cost,
-                   (cautions.DRILLING,), detail=found.words)  # fmt: skip
+    offer = offered(setup, "wall_mount", "A small wall mount")
+    if offer and behind_m < WALL_IN_REACH_M:
+        yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"), *offer.patch), offer.cost,
+                   (cautions.DRILLING,), detail=offer.words)  # fmt: skip
 
 
 # ---- focus
@@ -149,17 +149,17 @@ def focus_moves(setup: Setup, face_lx: float) -> Iterator[Move]:
         focus_m = round(max(distance_m, optics.nearest_focus_m(camera)), 3)  # as it will be kept: sharpness is judged by that
         patch = (replace(f"{root}/focus/distance_m", focus_m),)
     stand_in = "Put a stand-in on the chair, at your eyes' height and place: a lamp stand or a box with print on it." if patch else ""
-    said = (cautions.STAND_IN,) if patch else ()
+    cautioned = (cautions.STAND_IN,) if patch else ()
     if optics.depth_of_field(focal, camera.lens.f_number, circle, focus_m).holds(least, most):
         if patch:
-            yield Move("frame.focus_on_eyes", f"Focus {length(focus_m, units)} away, on your eyes", patch, FREE, said, detail=stand_in)
+            yield Move("frame.focus_on_eyes", f"Focus {length(focus_m, units)} away, on your eyes", patch, FREE, cautioned, detail=stand_in)
         return
     number = stopped_down(camera, focus_m, least, most) if camera.kind == "capture" else None
     if number is not None:
         lost = (number / camera.lens.f_number) ** 2
         title = f"Stop down to f/{number:g}" + (f" and focus {length(focus_m, units)} away, on your eyes" if patch else "")
         detail = f"Asks for {lost:.1f} times the light. {stand_in}".strip()
-        yield Move("frame.stop_down", title, (*patch, replace(f"{root}/lens/f_number", number)), FREE, said, detail=detail)
+        yield Move("frame.stop_down", title, (*patch, replace(f"{root}/lens/f_number", number)), FREE, cautioned, detail=detail)
 
 
 def _back_into_focus(setup: Setup) -> Iterator[Move]:
@@ -219,12 +219,12 @@ def _over_desk(setup: Setup, position: object) -> bool:
 def desk_moves(setup: Setup) -> Iterator[Move]:
     """Lamps onto a clamp at the edge, a microphone onto an arm."""
     for light in setup.lights:
-        found = offered(setup, "clip_lamp_clamp", "A clamp for the lamp")
-        if light.stands == "desk" and found:
-            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp {the(light.name)} to the desk's edge", (replace(f"/lights/{light.id}/stands", "clamp"), *found.patch),
-                       found.cost, (cautions.CLAMP,), detail=found.words)  # fmt: skip
+        offer = offered(setup, "clip_lamp_clamp", "A clamp for the lamp")
+        if light.stands == "desk" and offer:
+            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp {the(light.name)} to the desk's edge", (replace(f"/lights/{light.id}/stands", "clamp"), *offer.patch),
+                       offer.cost, (cautions.CLAMP,), detail=offer.words)  # fmt: skip
     for microphone in setup.microphones:
-        found = offered(setup, "boom_arm", "A boom arm")
-        if microphone.stand == "desk_stand" and found:
-            yield Move(f"frame.boom.{microphone.id}", f"Hang {the(microphone.name)} on an arm", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *found.patch),
-                       found.cost, (cautions.CLAMP,), detail=found.words)  # fmt: skip
+        offer = offered(setup, "boom_arm", "A boom arm")
+        if microphone.stand == "desk_stand" and offer:
+            yield Move(f"frame.boom.{microphone.id}", f"Hang {the(microphone.name)} on an arm", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *offer.patch),
+                       offer.cost, (cautions.CLAMP,), detail=offer.words)  # fmt: skip

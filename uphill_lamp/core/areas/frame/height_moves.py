@@ -67,9 +67,11 @@ def _said(setup: Setup, step_m: float) -> str:
     return length(abs(step_m), setup.preferences.units)
 
 
-def _move(name: str, title: str, done: Mended | None, cost: Cost = FREE, said: tuple[str, ...] = (), detail: str = "") -> Iterator[Move]:
+def _move(
+    name: str, title: str, done: Mended | None, cost: Cost = FREE, cautioned: tuple[str, ...] = (), detail: str = ""
+) -> Iterator[Move]:
     if done is not None:
-        yield Move(f"frame.{name}", title, done.patch, cost, said, detail=detail, promises=done.promises)
+        yield Move(f"frame.{name}", title, done.patch, cost, cautioned, detail=detail, promises=done.promises)
 
 
 def _raised(setup: Setup, thing: str, step_m: float) -> Patch:
@@ -81,11 +83,11 @@ def _raised(setup: Setup, thing: str, step_m: float) -> Patch:
 
 def _laptop(setup: Setup, lid: Screen) -> Iterator[Move]:
     camera, eyes, line = setup.main_camera, scene_of(setup).face.eyes, wanted_line(setup)
-    found = aiming.lid_for(lid, camera, eyes, field_of(camera, output_aspect(setup)), line, target_deg(setup))
-    if found is None:
+    lid_deg = aiming.lid_for(lid, camera, eyes, field_of(camera, output_aspect(setup)), line, target_deg(setup))
+    if lid_deg is None:
         return
-    hinge_deg, base_m = found[0], max(found[1], 0.0)
-    step_m, lidded = base_m - lid.position.z_m, f"tilt the screen to {found[0]:.0f}°"
+    hinge_deg, base_m = lid_deg[0], max(lid_deg[1], 0.0)
+    step_m, lidded = base_m - lid.position.z_m, f"tilt the screen to {lid_deg[0]:.0f}°"
     patch = (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)), replace(f"/screens/{lid.id}/hinge_deg", round(hinge_deg, 3)))
     done = Mended(patch, (("frame.view_angle", target_deg(setup)), ("frame.eye_line", line)))
     pile_m = base_m - setup.desk.height_m
@@ -178,12 +180,12 @@ def _stand(setup: Setup, camera: Camera) -> Iterator[Move]:
         return
     whole = abs(step_m - wanted_rise_m(setup)) < 1e-6
     done = mended(setup, _raised(setup, f"cameras/{camera.id}", step_m), target_deg(setup) if whole else None)
-    said: tuple[str, ...] = ({"holder": cautions.PHONE_HOLDER, "arm": cautions.CLAMP, "tripod": cautions.TRIPOD}[camera.mount],)
+    cautioned: tuple[str, ...] = ({"holder": cautions.PHONE_HOLDER, "arm": cautions.CLAMP, "tripod": cautions.TRIPOD}[camera.mount],)
     cost, detail = FREE, ""
     if camera.mount == "holder" and 0 < step_m <= SAFE_PILE * BOOK_SHORT_SIDE_M:
-        (cost, detail), said = _books(setup, step_m), (cautions.BOOKS, *said)
+        (cost, detail), cautioned = _books(setup, step_m), (cautions.BOOKS, *cautioned)
     title = f"{'Raise' if step_m > 0 else 'Lower'} {STANDS[camera.mount]} {_said(setup, step_m)} and re-tilt"
-    yield from _move("raise_camera", title, done, cost, said, detail)
+    yield from _move("raise_camera", title, done, cost, cautioned, detail)
 
 
 def _fixed(setup: Setup, camera: Camera) -> Iterator[Move]:

@@ -79,7 +79,7 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
 
     side = bands.side_band(preferences, looks_to_picture_right(face, pinhole))
     ratio = perspective_ratio(distance_m)
-    found = (
+    figures = (
         Measure("frame.view_angle", "View angle", view_angle_deg(face.eyes, pose.place), "deg",
                 bands.VIEW_ANGLE[preferences.camera_height], where, "How high the lens stands, seen from your eyes; below them is minus."),
         in_picture("eye_line", "Eye line", float(eyes[1]), bands.EYE_LINE[preferences.shot], "How far down the picture your eyes are."),
@@ -91,4 +91,4 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
         Measure("frame.perspective", "Nose to ears", ratio, "ratio", bands.PERSPECTIVE, where,
                 "How much larger than your ears the lens draws your nose; it falls as you sit back.", "" if ratio else "The lens touches the face."),
     )  # fmt: skip
-    return weighed(found, bands.WEIGHTS)
+    return weighed(figures, bands.WEIGHTS)

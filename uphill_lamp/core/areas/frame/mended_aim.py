@@ -48,5 +48,5 @@ def mended(setup: Setup, patch: Patch, view_angle_deg: float | None = None) -> M
             applied(changed, tilt.patch)  # a lid takes its lens along, perhaps into a wall
     except Refused:
         return None
-    said: Promises = () if view_angle_deg is None else (("frame.view_angle", view_angle_deg),)
-    return Mended((*patch, *tilt.patch), (*said, *tilt.promises)) if tilt else Mended(patch, said)
+    promises: Promises = () if view_angle_deg is None else (("frame.view_angle", view_angle_deg),)
+    return Mended((*patch, *tilt.patch), (*promises, *tilt.promises)) if tilt else Mended(patch, promises)

@@ -80,9 +80,9 @@ def _phone_from_drawer(setup: Setup) -> Iterator[Move]:
     if phone is None or holder is None or {phone.id, phone.name} & taken:
         return
     new = typical.camera("phone_front", "holder", id=phone.id, name=phone.name, entry="old_phone")
-    found = _before_eyes(setup, new, (remove(f"/kit/{phone.id}"), *holder.patch))
-    if found is not None:
-        done, away_m = found
+    placed = _before_eyes(setup, new, (remove(f"/kit/{phone.id}"), *holder.patch))
+    if placed is not None:
+        done, away_m = placed
         detail = f"{holder.words}; {length(away_m, setup.preferences.units)} in front of your face, level with your eyes."
         yield Move(f"frame.use_camera.{phone.id}", f"Use {the(phone.name)} as the camera", done.patch, holder.cost, (cautions.PHONE_HOLDER,), detail=detail,
                    promises=done.promises)  # fmt: skip
@@ -118,9 +118,9 @@ def from_catalogue(setup: Setup) -> Iterator[Move]:
         if made is None or kind.attributes.get("clean_hdmi") == "no" or {new_id, kind.name} & taken:
             continue
         had = with_all(setup, [kind.entry])
-        found = _before_eyes(setup, made, had.patch) if had is not None else None
-        if had is not None and found is not None:
-            done, away_m = found
+        placed = _before_eyes(setup, made, had.patch) if had is not None else None
+        if had is not None and placed is not None:
+            done, away_m = placed
             detail = f"{had.words}; {length(away_m, setup.preferences.units)} in front of your face, level with your eyes."
             yield Move(
                 f"frame.catalogue.{kind.entry}", kind.name, done.patch, had.cost, kind.caution_words, detail=detail, promises=done.promises

@@ -39,10 +39,10 @@ def _grid(setup: Setup) -> tuple[np.ndarray, np.ndarray] | None:
 
 def hidden_share(setup: Setup) -> float:
     """Share of the slides in the picture that the presenter's body hides [no unit]; 0 without slides behind."""
-    found = _grid(setup)
-    if found is None or not found[1].any():
+    grid = _grid(setup)
+    if grid is None or not grid[1].any():
         return 0.0
-    places, seen = found
+    places, seen = grid
     lens = scene_of(setup).pinhole.place
     beyond = places[seen] - lens
     reach = np.linalg.norm(beyond, axis=1)
@@ -52,8 +52,8 @@ def hidden_share(setup: Setup) -> float:
 
 def in_view_share(setup: Setup) -> float:
     """Share of the slides that lies in the picture [no unit]; 0 without slides behind."""
-    found = _grid(setup)
-    return 0.0 if found is None else float(found[1].mean())
+    grid = _grid(setup)
+    return 0.0 if grid is None else float(grid[1].mean())
 
 
 def text_px(setup: Setup) -> float | None:

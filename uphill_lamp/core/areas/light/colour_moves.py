@@ -89,8 +89,8 @@ def spread_with(mixture: SpectralMix, rows: np.ndarray, lamp_id: str, cct_k: flo
     lit = (rows * kept)[(rows * kept).sum(axis=1) > 0.1]
     if len(lit) < 2:
         return 0.0
-    found = 1e6 / cct_and_duv(mixed_uv(whites, lit))[0]
-    return float(found.max() - found.min())
+    mixed_k = 1e6 / cct_and_duv(mixed_uv(whites, lit))[0]
+    return float(mixed_k.max() - mixed_k.min())
 
 
 def best_white_k(mixture: SpectralMix, lamp_id: str) -> float | None:

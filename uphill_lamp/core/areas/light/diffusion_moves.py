@@ -68,7 +68,7 @@ def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
     """What a lamp can be turned to, and where on it [m]: the ceiling ahead, the wall ahead, the walls left and right."""
     size = room_size(setup.room)
     ahead = face.eyes + 0.5 * face.forward
-    found = [("the ceiling in front of you", np.array([*np.clip(ahead[:2], 0.1, size[:2] - 0.1), size[2] - 0.01]))]
+    targets = [("the ceiling in front of you", np.array([*np.clip(ahead[:2], 0.1, size[:2] - 0.1), size[2] - 0.01]))]
     for name, along, up_m in (
         ("the wall in front of you", face.forward, 0.2),
         ("the wall to your left", face.left, 0.1),
@@ -77,8 +77,8 @@ def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
         start = face.eyes + 0.3 * face.forward + up_m * UP
         with np.errstate(divide="ignore", invalid="ignore"):
             reach = np.where(along > 1e-6, (size - 0.01 - start) / along, np.where(along < -1e-6, (0.01 - start) / along, np.inf))
-        found.append((name, start + max(float(reach.min()), 0.0) * along))
-    return found
+        targets.append((name, start + max(float(reach.min()), 0.0) * along))
+    return targets
 
 
 def _best_bounce(lit_scene: LitScene, light: Light) -> tuple[Light, str, float] | None:

@@ -201,10 +201,10 @@ _PLACES = {"left_cheek": "your left cheek", "right_cheek": "your right cheek", "
 
 
 def _colours(seen: Seen, spread_mired: float) -> Told:
-    found = seen.mixture.cct_k
-    warm, cool = min(found, key=lambda name: found[name]), max(found, key=lambda name: found[name])
+    whites_k = seen.mixture.cct_k
+    warm, cool = min(whites_k, key=lambda name: whites_k[name]), max(whites_k, key=lambda name: whites_k[name])
     return (
-        f"Light of two colours meets: {kelvin(found[warm])} on {_PLACES[warm]}, {kelvin(found[cool])} on {_PLACES[cool]}".replace(
+        f"Light of two colours meets: {kelvin(whites_k[warm])} on {_PLACES[warm]}, {kelvin(whites_k[cool])} on {_PLACES[cool]}".replace(
             "on behind", "behind"
         ),
         f"The camera can get only one of them right: the other turns orange or blue ({spread_mired:.0f} mired apart; more than {COLOUR.ideal_high:.0f} shows).",

@@ -79,8 +79,8 @@ def _mirrored(lit_scene: LitScene) -> list[Glare]:
     margins = margins_deg(face, lens, np.concatenate([spots for _, spots in bright]))
     ends = np.cumsum([len(spots) for _, spots in bright])
     nearest = [float(part.min()) for part in np.split(margins, ends[:-1])]
-    found = [Glare(source, margin) for (source, _), margin in zip(bright, nearest, strict=True) if math.isfinite(margin)]
-    return sorted(found, key=lambda glare: glare.margin_deg)
+    glares = [Glare(source, margin) for (source, _), margin in zip(bright, nearest, strict=True) if math.isfinite(margin)]
+    return sorted(glares, key=lambda glare: glare.margin_deg)
 
 
 def glare_words(lit_scene: LitScene, source_id: str) -> str:

@@ -64,7 +64,7 @@ def _lamp_moved(setup: Setup, light: Light) -> Iterator[Move]:
         (f"Move {lamp} {{}} to your left", face.left),
         (f"Move {lamp} {{}} to your right", -face.left),
     ]
-    found = []
+    patches = []
     for words, way in ways:
         for shift_m in SHIFTS_M[1:]:
             place = vector(light.position) + shift_m * way
@@ -73,9 +73,9 @@ def _lamp_moved(setup: Setup, light: Light) -> Iterator[Move]:
             moved = aimed_at_face(light, face, place)
             source = lamp_source(moved)
             if source is not None and margins_deg(face, lens, spots_of(source)).min() >= (GLARE.ideal_low or 0.0):
-                found.append((shift_m, words, moved))
+                patches.append((shift_m, words, moved))
                 break
-    for shift_m, words, moved in sorted(found, key=lambda row: row[0])[:1]:
+    for shift_m, words, moved in sorted(patches, key=lambda row: row[0])[:1]:
         title = words.format(length(shift_m, setup.preferences.units))
         yield Move(
             f"light.clear_glare.{light.id}",

@@ -52,14 +52,14 @@ class Spot:
 
 def overhead(setup: Setup) -> list[Light]:
     """Lamps that are on and shine from above the head."""
-    face, found = scene_of(setup).face, []
+    face, lamps = scene_of(setup).face, []
     for light in setup.lights:
         source = lamp_source(light)
         if source is not None:
             _, height_deg = yaw_tilt_deg(source.place - face.eyes)
             if light.stands == "ceiling" or height_deg > OVERHEAD_DEG:
-                found.append(light)
-    return found
+                lamps.append(light)
+    return lamps
 
 
 def face_light_utility(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
@@ -210,9 +210,9 @@ def spot_words(setup: Setup, spot: Spot) -> str:
 
 def lamp_cautions(light: Light) -> tuple[str, ...]:
     """What to mind with a lamp in hand."""
-    found = [cautions.LAMP_STAND]
+    cautioned = [cautions.LAMP_STAND]
     if light.heat != "cool":
-        found.append(cautions.WARM_LAMP)
+        cautioned.append(cautions.WARM_LAMP)
     if light.kind in ("bulb", "cone") and light.diffuser is None:
-        found.append(cautions.BARE_SOURCE)
-    return tuple(found)
+        cautioned.append(cautions.BARE_SOURCE)
+    return tuple(cautioned)

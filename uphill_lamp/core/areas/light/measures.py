@@ -98,8 +98,10 @@ def measures(setup: Setup, lit_scene: LitScene, metered: Metered) -> tuple[Measu
     """All measures of Light for the main camera; what does not apply, such as glare without glasses, is left out."""
     origin = setup.origin_of(*light_paths(setup))
     rows = (*_on_face(setup, lit_scene), *_source(lit_scene), *_picture(metered), *_colour(lit_scene, metered), *_in_glasses(lit_scene))
-    found = (Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None)
-    return weighed(found, WEIGHTS)
+    figures = (
+        Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None
+    )
+    return weighed(figures, WEIGHTS)
 
 
 Row = tuple[str, str, float | None, str, Band, str]

@@ -51,7 +51,7 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     if microphone is None or not wanting & BY_ROOM or setup.room.measured_t60_s is not None or len(setup.room.furnishings) >= 40:
         return
     now = _worth(heard)
-    found = []
+    helping = []
     for thing in THINGS:
         had = offered(setup, thing.price, "") if thing.price else Offer(OWNED, (), "")
         if had is None:
@@ -60,13 +60,13 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
         room = setup.room.model_copy(update={"furnishings": (*setup.room.furnishings, _Item(thing.kind, thing.count))})
         then = heard_by(setup.model_copy(update={"room": room}), microphone)
         before, after = shown_sti(heard.sti), shown_sti(then.sti)
-        told = f"{thing.detail} Clarity {f'rises from {before:.2f} to' if after > before else 'stays'} {after:.2f}."
+        detail = f"{thing.detail} Clarity {f'rises from {before:.2f} to' if after > before else 'stays'} {after:.2f}."
         if had.cost.kind == "buy":
-            told += f" {money(had.cost.amount, had.cost.currency).capitalize()}."
+            detail += f" {money(had.cost.amount, had.cost.currency).capitalize()}."
         move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item), *had.patch), had.cost,
-                    (thing.caution,) if thing.caution else (), detail=told, promises=(("sound.sti", then.sti),))  # fmt: skip
-        found.append(((_worth(then) - now) / thing.trouble, move))
-    for _, move in sorted(found, key=lambda pair: -pair[0])[:OFFERED]:
+                    (thing.caution,) if thing.caution else (), detail=detail, promises=(("sound.sti", then.sti),))  # fmt: skip
+        helping.append(((_worth(then) - now) / thing.trouble, move))
+    for _, move in sorted(helping, key=lambda pair: -pair[0])[:OFFERED]:
         yield move
 
 

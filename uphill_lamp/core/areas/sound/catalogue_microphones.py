@@ -28,12 +28,12 @@ def microphones(setup: Setup) -> Iterator[Move]:
             continue  # it need only be put on: a move of Sound
         if not kind.has or (kind.entry == "headset" and not setup.preferences.headset_allowed):
             continue
-        found = with_all(setup, kind.has)
-        if found is not None:
-            yield from _taken(setup, kind, index, found)
+        offer = with_all(setup, kind.has)
+        if offer is not None:
+            yield from _taken(setup, kind, index, offer)
 
 
-def _taken(setup: Setup, kind: Kind, index: int, found: Offer) -> Iterator[Move]:
+def _taken(setup: Setup, kind: Kind, index: int, offer: Offer) -> Iterator[Move]:
     made = placed(setup, kind)
     if made.get("at") == "room" and not setup.preferences.microphone_in_picture and _seen(setup, made):
         return
@@ -44,19 +44,19 @@ def _taken(setup: Setup, kind: Kind, index: int, found: Offer) -> Iterator[Move]
             return  # a condenser without 48 V gives nothing
         made |= {"input": {"gain_max_db": box.number("gain_db", 56) if box else 56, "phantom_48v": gives_48v}}
     made |= {"entry": kind.has[0], "id": free_id(setup, f"new-{kind.entry.replace('_', '-')}-{index}"), "name": free_name(setup, kind.name)}
-    patch = (*used_instead(setup), add("/microphones/-", made), *heard_through(setup, kind.entry), *found.patch)
-    said = [cautions.HEADPHONES if kind.entry in ALSO_HEADPHONES else cautions.CABLES]
+    patch = (*used_instead(setup), add("/microphones/-", made), *heard_through(setup, kind.entry), *offer.patch)
+    cautioned = [cautions.HEADPHONES if kind.entry in ALSO_HEADPHONES else cautions.CABLES]
     if "boom_arm" in kind.has:
-        said.append(cautions.CLAMP)
+        cautioned.append(cautions.CLAMP)
     if kind.entry in ("xlr_condenser", "shotgun"):
-        said.append(cautions.PHANTOM)
+        cautioned.append(cautions.PHANTOM)
     yield Move(
         f"sound.catalogue.{kind.entry}_{index}",
         kind.name,
         patch,
-        found.cost,
-        tuple(said),
-        detail=f"{found.words}. {kind.trouble.capitalize()}.",
+        offer.cost,
+        tuple(cautioned),
+        detail=f"{offer.words}. {kind.trouble.capitalize()}.",
     )
 
 

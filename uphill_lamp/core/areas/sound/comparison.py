@@ -73,7 +73,7 @@ class Candidate:
 
 def candidates(setup: Setup) -> list[Candidate]:
     """All microphones, the best first."""
-    found = [_owned(setup, microphone) for microphone in setup.microphones]
+    listed = [_owned(setup, microphone) for microphone in setup.microphones]
     for item in setup.kit:
         if (kind := KIT_MICROPHONES.get(item.entry)) is not None:
             microphone = typical.microphone(kind, "compared", item.name)
@@ -82,7 +82,7 @@ def candidates(setup: Setup) -> list[Candidate]:
                 add("/microphones/-", microphone | {"id": free_id(setup, item.id), "name": free_name(setup, item.name)}),
                 *heard_through(setup, kind),
             )
-            found.append(_candidate(setup, item.name, microphone, OWNED, "in your drawer", patch))
+            listed.append(_candidate(setup, item.name, microphone, OWNED, "in your drawer", patch))
     there = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
     phone = any("phone" in item.entry and item.entry not in KIT_HEADPHONES for item in setup.kit)
     for one in KINDS:
@@ -90,8 +90,8 @@ def candidates(setup: Setup) -> list[Candidate]:
             continue
         had = with_all(setup, one.has, within_budget=False) if one.has else Offer(OWNED, (), "")
         if had is not None:
-            found.append(_candidate(setup, one.name, placed(setup, one), had.cost, one.trouble, ()))
-    return sorted(found, key=lambda one: -one.score)
+            listed.append(_candidate(setup, one.name, placed(setup, one), had.cost, one.trouble, ()))
+    return sorted(listed, key=lambda one: -one.score)
 
 
 def _owned(setup: Setup, microphone: Microphone) -> Candidate:
@@ -117,8 +117,8 @@ def _candidate(
     computer = setup.computer.model_copy(update={"listening": listening})
     there = setup.model_copy(update={"microphones": (alone,), "computer": computer})
     heard = None if unpowered(alone) else heard_by(there, alone)
-    found = measures(there, heard)
-    return Candidate(name, alone, heard, {one.id: one for one in found}, area_score(found) or 0.0, cost, trouble, use, in_use)
+    figures = measures(there, heard)
+    return Candidate(name, alone, heard, {one.id: one for one in figures}, area_score(figures) or 0.0, cost, trouble, use, in_use)
 
 
 def placed(setup: Setup, kind: Kind) -> dict[str, Any]:
@@ -136,10 +136,10 @@ def placed(setup: Setup, kind: Kind) -> dict[str, Any]:
     return made | {"at": "room", "position": where, "aim_yaw_deg": yaw_deg, "aim_tilt_deg": tilt_deg}
 
 
-def schools(found: list[Candidate]) -> str:
+def schools(candidates: list[Candidate]) -> str:
     """Which school this room asks for: a microphone at the mouth, or one at arm's length."""
-    close = max((one.heard.sti for one in found if one.heard and one.heard.path.distance_m <= CLOSE_M), default=None)
-    far = max((one.heard.sti for one in found if one.heard and one.heard.path.distance_m >= OPEN_M), default=None)
+    close = max((one.heard.sti for one in candidates if one.heard and one.heard.path.distance_m <= CLOSE_M), default=None)
+    far = max((one.heard.sti for one in candidates if one.heard and one.heard.path.distance_m >= OPEN_M), default=None)
     if close is None or far is None:
         return ""
     if close - far < ALIKE_STI:

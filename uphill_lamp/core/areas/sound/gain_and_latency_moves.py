@@ -24,17 +24,17 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     if microphone is None:
         return
     if "sound.pops" in wanting and microphone.at == "room":
-        found = offered(setup, "pop_filter", "Foam or a mesh ring in front of it")
-        if found is not None:
-            patch = (replace(f"/microphones/{microphone.id}/pop_filter", True), *found.patch)
-            yield Move("sound.pop_filter", "Put a pop filter in front of the microphone", patch, found.cost, detail=f"{found.words}.")
-    found = offered(setup, "microphone_booster", "A booster") if "sound.gain" in wanting and heard.gain is not None else None
-    if found is not None and heard.gain is not None:
+        offer = offered(setup, "pop_filter", "Foam or a mesh ring in front of it")
+        if offer is not None:
+            patch = (replace(f"/microphones/{microphone.id}/pop_filter", True), *offer.patch)
+            yield Move("sound.pop_filter", "Put a pop filter in front of the microphone", patch, offer.cost, detail=f"{offer.words}.")
+    offer = offered(setup, "microphone_booster", "A booster") if "sound.gain" in wanting and heard.gain is not None else None
+    if offer is not None and heard.gain is not None:
         into = input_of(microphone)
         if into is not None and into.booster_db == 0:
-            detail = f"{found.words}. It goes between microphone and input, and wants the input's 48 V."
+            detail = f"{offer.words}. It goes between microphone and input, and wants the input's 48 V."
             short = max(heard.gain.short_db - BOOSTER_DB, 0.0)
-            yield Move("sound.booster", f"Put a booster of {BOOSTER_DB:.0f} dB in front of the input", (_into(microphone, booster_db=BOOSTER_DB), *found.patch), found.cost,
+            yield Move("sound.booster", f"Put a booster of {BOOSTER_DB:.0f} dB in front of the input", (_into(microphone, booster_db=BOOSTER_DB), *offer.patch), offer.cost,
                        (cautions.PHANTOM,), detail=detail, promises=(("sound.gain", short),))  # fmt: skip
 
 

@@ -73,9 +73,9 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
         "sound.gain": (heard.gain.short_db if heard.gain else 0.0, setup.origin_of(f"/microphones/{microphone.id}/input/gain_max_db")),
         "sound.level": (heard.speech_db_a, where),
     }  # fmt: skip
-    said = {"sound.gain": _gain_words(heard.gain)} if heard.gain else {}
+    notes = {"sound.gain": _gain_words(heard.gain)} if heard.gain else {}
     scored = [
-        Measure(name, label, values[name][0], unit, band, values[name][1], said.get(name, about))
+        Measure(name, label, values[name][0], unit, band, values[name][1], notes.get(name, about))
         for (name, label), unit, band, about in _SCORED
     ]
     mid_s, sabine_s = (float(np.mean(times[2:4])) for times in (heard.room.t60_s, heard.room.sabine_t60_s))

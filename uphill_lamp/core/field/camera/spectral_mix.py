@@ -71,8 +71,8 @@ class SpectralMix:
     @property
     def spread_mired(self) -> float | None:
         """How far the colours of the light on cheeks and backdrop lie apart [mired]; None where fewer than two are lit."""
-        found = [mired(cct_k) for cct_k in self.cct_k.values()]
-        return max(found) - min(found) if len(found) > 1 else None
+        mireds = [mired(cct_k) for cct_k in self.cct_k.values()]
+        return max(mireds) - min(mireds) if len(mireds) > 1 else None
 
     @property
     def duv(self) -> float | None:

@@ -67,9 +67,9 @@ class Top:
         beyond = spots - places[:, None]
         squared = np.maximum((beyond * beyond).sum(axis=2), patch_m2 / math.pi)
         over = np.maximum(places[:, 2] - self.pane.middle[2], 0.0)[:, None]
-        found = np.maximum(np.einsum("nsi,ni->ns", beyond, normals), 0.0) * over / squared**2 * patch_m2 / math.pi
+        seen = np.maximum(np.einsum("nsi,ni->ns", beyond, normals), 0.0) * over / squared**2 * patch_m2 / math.pi
         across, along = CELLS
-        return np.asarray(found.reshape(len(places), across, WITHIN, along, WITHIN).sum(axis=(2, 4)).reshape(len(places), -1))
+        return np.asarray(seen.reshape(len(places), across, WITHIN, along, WITHIN).sum(axis=(2, 4)).reshape(len(places), -1))
 
 
 def top_of(desk: Desk) -> Top:

@@ -232,7 +232,7 @@ def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
     """
     if not setup.reflectors or not sources:
         return []
-    lit, found = LitScene(setup, tuple(sources)), []
+    lit, sheets = LitScene(setup, tuple(sources)), []
     for sheet in setup.reflectors:
         pane = reflector_pane(sheet)
         spots, _ = AreaSource("", pane, 1.0, 6500).patches(SHEET_FINENESS)
@@ -243,8 +243,8 @@ def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
         whites = [white_uv(source.cct_k, source.duv) for source in sources]
         cct_k, duv = (float(one[0]) for one in cct_and_duv(mixed_uv(whites, by_source[None])))
         on_line = cct_and_duv(np.array([white_uv(cct_k)]))[1][0]  # daylight whites lie off the Planckian line themselves
-        found.append(AreaSource(sheet.id, pane, sheet.reflectance * total / math.pi, cct_k, duv=duv - float(on_line)))
-    return found
+        sheets.append(AreaSource(sheet.id, pane, sheet.reflectance * total / math.pi, cct_k, duv=duv - float(on_line)))
+    return sheets
 
 
 def main_source(lit_scene: LitScene) -> Source | None:

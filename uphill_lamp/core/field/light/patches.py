@@ -65,14 +65,14 @@ class Patches:
         squared += (places * places).sum(axis=1)[:, None]
         np.maximum(squared, NEAREST_M**2, out=squared)
         squared *= squared
-        found = normals @ spots.T
-        found -= (places * normals).sum(axis=1)[:, None]
-        np.maximum(found, 0.0, out=found)
-        found /= squared
-        found = found.reshape(len(places), len(self.middle), fineness**2)
+        seen = normals @ spots.T
+        seen -= (places * normals).sum(axis=1)[:, None]
+        np.maximum(seen, 0.0, out=seen)
+        seen /= squared
+        seen = seen.reshape(len(places), len(self.middle), fineness**2)
         before = np.maximum(places @ self.normal.T - (self.middle * self.normal).sum(axis=1), 0.0)
-        found *= (before * self.area_m2 / (math.pi * fineness**2))[:, :, None]
-        return np.asarray(found)
+        seen *= (before * self.area_m2 / (math.pi * fineness**2))[:, :, None]
+        return np.asarray(seen)
 
 
 @lru_cache(maxsize=24)

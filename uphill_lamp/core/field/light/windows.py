@@ -166,8 +166,8 @@ def sun_is_out(setup: Setup) -> bool:
 
 def sources_of(setup: Setup) -> tuple[Source, ...]:
     """All that shines in a setup: lamps, screens, windows, the sun."""
-    found: list[Source | None] = [*(lamp_source(light) for light in setup.lights), *(screen_source(screen) for screen in setup.screens)]
+    sources: list[Source | None] = [*(lamp_source(light) for light in setup.lights), *(screen_source(screen) for screen in setup.screens)]
     sky = sky_over(setup.place, setup.room.north_bearing_deg) if setup.room.windows else None
     for window in setup.room.windows:
-        found += window_sources(setup.room, window, sky)
-    return tuple(source for source in found if source is not None)
+        sources += window_sources(setup.room, window, sky)
+    return tuple(source for source in sources if source is not None)

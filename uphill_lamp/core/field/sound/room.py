@@ -56,23 +56,25 @@ def statistics_of(volume_m3: float, areas: Iterable[tuple[float, FloatArray]], e
 
 def room_sound(room: Room) -> RoomSound:
     """A setup's room: finishes with window glass let in, furnishings; a measured time wins over the computed one."""
-    found = statistics_of(
+    statistics = statistics_of(
         room.width_m * room.depth_m * room.height_m, (pair for pairs in _surfaces(room).values() for pair in pairs), _soft_m2(room)
     )
     if room.measured_t60_s is None:
-        return found
-    return RoomSound(found.volume_m3, found.surface_m2, found.mean_absorption, np.array(room.measured_t60_s), found.sabine_t60_s)
+        return statistics
+    return RoomSound(
+        statistics.volume_m3, statistics.surface_m2, statistics.mean_absorption, np.array(room.measured_t60_s), statistics.sabine_t60_s
+    )
 
 
 def _surfaces(room: Room) -> dict[str, list[tuple[float, FloatArray]]]:
     """Each side of the room as areas [m2] and their absorption, shape (7,)."""
     w, d, h = room.width_m, room.depth_m, room.height_m
     areas = {"floor": w * d, "ceiling": w * d, "wall_x0": d * h, "wall_x1": d * h, "wall_y0": w * h, "wall_y1": w * h}
-    found = {}
+    covered = {}
     for name, area in areas.items():
         glass = min(sum(pane.width_m * pane.height_m for pane in room.windows if pane.wall == name), area)
-        found[name] = [(area - glass, finish_absorption(getattr(room.surfaces, name))), (glass, np.array(GLASS.absorption))]
-    return found
+        covered[name] = [(area - glass, finish_absorption(getattr(room.surfaces, name))), (glass, np.array(GLASS.absorption))]
+    return covered
 
 
 def _soft_m2(room: Room) -> FloatArray:

@@ -68,12 +68,12 @@ def score_mood(score: float | None) -> str:
 @register.filter
 def glance(look: Glance) -> str:
     """How a look misses the lens, in words: ``7.7° below, 1.2° left``."""
-    found = []
+    parts = []
     if abs(look.up_deg) >= 0.5:
-        found.append(f"{degrees(abs(look.up_deg))} {'above' if look.up_deg > 0 else 'below'}")
+        parts.append(f"{degrees(abs(look.up_deg))} {'above' if look.up_deg > 0 else 'below'}")
     if abs(look.left_deg) >= 0.5:
-        found.append(f"{degrees(abs(look.left_deg))} {'left' if look.left_deg > 0 else 'right'}")
-    return ", ".join(found) or "at the lens"
+        parts.append(f"{degrees(abs(look.left_deg))} {'left' if look.left_deg > 0 else 'right'}")
+    return ", ".join(parts) or "at the lens"
 
 
 @register.filter
