@@ -66,7 +66,8 @@ def varied_setups(draw: Any) -> Setup:
         "desk__height_range": draw(st.sampled_from([None, {"low_m": 0.6, "high_m": 1.25}])),
         "call__destination": draw(st.sampled_from(["call_tile", "webinar", "vertical_clip", "square", "interview"])),
         "call__slides": draw(st.sampled_from(["none", "beside", "corner"])),
-        "kit": draw(st.sampled_from([[], [{"id": "old-phone", "name": "Old phone", "entry": "old_phone"}, {"id": "holder", "name": "Holder", "entry": "phone_holder"},
+        "kit": draw(st.sampled_from([[], [{"id": "old-phone", "name": "Old phone", "entry": "old_phone"}, {"id": "holder", "name": "Holder",
+        "entry": "phone_holder"},
                                           {"id": "book", "name": "Thick book", "entry": "book", "thickness_m": 0.05, "count": 4}]])),
     }  # fmt: skip
     for screen in setup.screens:

@@ -113,7 +113,7 @@ class BrowserTest(StaticLiveServerTestCase):
         whole = "tags => axe.run(document, {runOnly: tags, rules: {'target-size': {enabled: true}}})"
         colours = "() => axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast', 'link-in-text-block']}})"
         for theme, ask in (("day", whole), ("dark", colours)):
-            before = page.evaluate("theme => { const was = document.documentElement.dataset.sheet; document.documentElement.dataset.sheet = theme; return was; }", theme)  # fmt: skip
+            before = page.evaluate("theme => { const was = document.documentElement.dataset.sheet; document.documentElement.dataset.sheet = theme; return was; }", theme)  # noqa: E501 # fmt: skip
             found = page.evaluate(ask, tags)
             told = [f"{rule['id']}: {node['target']} {node['failureSummary']}" for rule in found["violations"] for node in rule["nodes"]]
             self.assertEqual(told, [], f"axe at {page.url}, {theme}")

@@ -23,7 +23,7 @@ class ByMovesAlone(BrowserTest):
         while pressed < 8 and page.locator("[data-move] button").count():
             page.locator("[data-move] button").first.click()
             self.until(
-                "document.querySelector('[data-region=state]').dataset.canUndo === '1' && document.querySelectorAll('.working').length === 0 && !Alpine.$data(document.querySelector('.bench')).doing"
+                "document.querySelector('[data-region=state]').dataset.canUndo === '1' && document.querySelectorAll('.working').length === 0 && !Alpine.$data(document.querySelector('.bench')).doing"  # noqa: E501
             )
             self.settled()
             self.assertGreaterEqual(self.score(), score)

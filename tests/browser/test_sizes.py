@@ -49,7 +49,8 @@ SMALL_WORDS = """
 """
 KIND = """(() => {
   const one = document.activeElement, of = (part) => part?.getAttribute('class') ?? part?.tagName;
-  return one === document.body ? 'BODY' : [one.tagName, one.type, of(one), one.dataset.thing?.split('/')[0], of(one.parentElement), of(one.closest('section'))].join();
+  if (one === document.body) return 'BODY';
+  return [one.tagName, one.type, of(one), one.dataset.thing?.split('/')[0], of(one.parentElement), of(one.closest('section'))].join();
 })()"""
 TOGETHER = """
 () => {
@@ -80,7 +81,7 @@ class EverySize(BrowserTest):
                     self.assertEqual(self._panes_in_turn(at), 4)
                 else:
                     self._looked_at(at)
-                panes = "[...document.querySelectorAll('.bench > *')].filter(one => one.scrollHeight > one.clientHeight + 1 && getComputedStyle(one).overflowY === 'auto').length"
+                panes = "[...document.querySelectorAll('.bench > *')].filter(one => one.scrollHeight > one.clientHeight + 1 && getComputedStyle(one).overflowY === 'auto').length"  # noqa: E501
                 self.assertLessEqual(page.evaluate(panes), 1, at)
                 self.assertEqual(page.evaluate(REACHED, "[data-move] button:nth-of-type(1)")[:1], [], at)
 

@@ -64,7 +64,7 @@ class WithTheMouse(BrowserTest):
         page.mouse.move(lamp["x"] + 8, lamp["y"] + 8)
         page.mouse.down()
         page.evaluate(
-            "window.drawn = 0; new MutationObserver(() => window.drawn++).observe(document.querySelector('[data-region=plan]'), {attributes: true, childList: true, subtree: true})"
+            "window.drawn = 0; new MutationObserver(() => window.drawn++).observe(document.querySelector('[data-region=plan]'), {attributes: true, childList: true, subtree: true})"  # noqa: E501
         )
         figures, pictures = page.locator(".figure").all_inner_texts(), set()
         for step in range(1, 16):

@@ -91,7 +91,8 @@ class FromElsewhere(BrowserTest):
         head, one = row.head_id, f"{self.live_server_url}/setups/{row.pk}"
         images = "".join(f'<img src="{one}/{path}?{number}">' for number in range(9) for path in ("steps/ladder.csv", "steps/", "export/"))
         evil = f"""<!doctype html>{images}<iframe src="{one}/frame/"></iframe>
-            <form id=f method=post action="{one}/frame/change/" target=t><input name=action value=lamps><input name=parent value={head}></form><iframe name=t></iframe>
+            <form id=f method=post action="{one}/frame/change/" target=t><input name=action value=lamps><input name=parent value={head}></form>
+            <iframe name=t></iframe>
             <script>document.getElementById('f').submit();
             fetch('{one}/export/').then(a => a.text()).then(t => {{ document.title = 'read ' + t.length; }}, () => {{ document.title = 'refused'; }});
             </script>"""

@@ -40,7 +40,8 @@ FAULTS: list[tuple[str, Change, str, str]] = [
     ("pane through the ceiling", lambda d: d["room"]["windows"][0].update(height_m=2.0), "/room/windows/window/height_m", "below the ceiling"),
     ("lamp in a wall", lambda d: d["lights"][1]["position"].update(x_m=3.2), "/lights/bench-lamp/position/x_m", "inside the room"),
     ("lid's camera in the wall", lambda d: d["screens"][0]["position"].update(y_m=3.37), "/cameras/camera", "inside the room"),
-    ("head through the ceiling", lambda d: d["presenter"].update(eye_height_m=2.2) or d["room"].update(height_m=2.2), "/presenter/eye_height_m", "below the ceiling"),
+    ("head through the ceiling", lambda d: d["presenter"].update(eye_height_m=2.2) or d["room"].update(height_m=2.2),
+    "/presenter/eye_height_m", "below the ceiling"),
     ("no main camera", lambda d: d["cameras"][0].update(use="spare"), "/cameras", "exactly one"),
     ("camera on no screen", lambda d: d["cameras"][0].update(on_screen="tv"), "/cameras/camera/on_screen", "laptop"),
     ("lens twice", lambda d: d["cameras"][0]["lens"].update(focal_length_m=0.004), "/cameras/camera/lens", "not both"),
@@ -100,7 +101,8 @@ class Reading(TestCase):
             setup = put(demo(), name=name)
             self.assertEqual(read_setup(written(setup).encode()).name, name)
 
-    @given(st.binary(max_size=300) | st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=8), lambda v: st.lists(v, max_size=4) | st.dictionaries(st.text(max_size=8), v, max_size=4)).map(lambda v: json.dumps(v).encode()))  # fmt: skip
+    @given(st.binary(max_size=300) | st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=8), lambda v: st.lists(v,
+    max_size=4) | st.dictionaries(st.text(max_size=8), v, max_size=4)).map(lambda v: json.dumps(v).encode()))  # fmt: skip
     def test_nothing_but_a_refusal_comes_of_rubbish(self, content: bytes) -> None:
         with self.assertRaises(Refused):
             read_setup(content)

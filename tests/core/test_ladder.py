@@ -87,8 +87,10 @@ class Exact(TestCase):
         base = appraise(setup)
         worth = ScoreCache(base)
         found = gathered(base, worth).actions
-        some = [one for one in found if one.id in ("frame.laptop_stand", "frame.use_camera.spare-phone", "sound.buy_headset", "sound.use_microphone.phone-earbuds",
-                                                   "light.lamp_for_window.garden-window", "light.buy_lamp", "eyes.move_call_window", "light.lock_exposure")]  # fmt: skip
+        some = [one for one in found if one.id in ("frame.laptop_stand", "frame.use_camera.spare-phone", "sound.buy_headset",
+            "sound.use_microphone.phone-earbuds",
+                                                   "light.lamp_for_window.garden-window", "light.buy_lamp", "eyes.move_call_window",
+                                                   "light.lock_exposure")]  # fmt: skip
         self.assertGreaterEqual(len(some), 7)
         weights = worth.shares
 

@@ -223,7 +223,8 @@ class Destinations(TestCase):
         setup = demo("interview-by-phone")
         face = face_of(setup)
         wall = {"id": "beamer", "name": "Projection", "kind": "projection", "position": {"x_m": float(face.eyes[0]), "y_m": 0.03, "z_m": 1.3}, "yaw_deg": 0.0,
-                "tilt_deg": 0.0, "width_m": 1.1, "height_m": 0.62, "width_px": 1920, "height_px": 1080, "luminance_cd_m2": 80.0, "white_share": 0.7}  # fmt: skip
+                "tilt_deg": 0.0, "width_m": 1.1, "height_m": 0.62, "width_px": 1920, "height_px": 1080, "luminance_cd_m2": 80.0,
+                "white_share": 0.7}  # fmt: skip
         shown = put(setup, screens=[*[screen.model_dump(mode="json") for screen in setup.screens], wall], call__slides="screen_behind")
         self.assertGreater(behind.hidden_share(shown), 0.15)
         self.assertIn("frame.slides_behind", found(shown))

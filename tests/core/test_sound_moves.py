@@ -225,7 +225,8 @@ class TapeMeasure(TestCase):
 
     def test_an_arm_out_of_the_picture_is_aimed_at_the_mouth(self) -> None:
         setup = put(demo("kitchen-table"), preferences__budget=200.0, preferences__shot="call_tile",
-                    microphones=[typical.microphone("usb_desk", "usb", "USB microphone", at="room", position={"x_m": 1.2, "y_m": 1.4, "z_m": 0.9})])  # fmt: skip
+                    microphones=[typical.microphone("usb_desk", "usb", "USB microphone", at="room", position={"x_m": 1.2, "y_m": 1.4,
+                    "z_m": 0.9})])  # fmt: skip
         move = moves_of(appraise(setup)).get("sound.on_an_arm")
         assert move is not None
         after = applied(setup, move.patch)

@@ -330,5 +330,6 @@ class Sentences(TestCase):
             self.assertEqual(the(name), said)
 
     def test_steps_of_light_are_told_as_times_first_and_money_with_its_sign(self) -> None:
-        self.assertEqual([times(stops) for stops in (2, -1.9, 1, 0.6, 5.5)], ["4 times (2 stops)", "3.7 times (1.9 stops)", "2 times (1 stop)", "1.5 times (0.6 stops)", "45 times (5.5 stops)"])  # fmt: skip
+        self.assertEqual([times(stops) for stops in (2, -1.9, 1, 0.6, 5.5)], ["4 times (2 stops)", "3.7 times (1.9 stops)",
+            "2 times (1 stop)", "1.5 times (0.6 stops)", "45 times (5.5 stops)"])  # fmt: skip
         self.assertEqual([sum_of(*one) for one in ((34, "GBP"), (7.5, "EUR"), (280, "SEK"))], ["£34", "€7.50", "280 SEK"])

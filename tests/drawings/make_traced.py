@@ -119,7 +119,8 @@ def main() -> None:
         for name, source in lights().items():
             scene: dict[str, Any] = {
                 "type": "scene", "emitter": _emitter(mi, source),
-                "body": {"type": "ply", "filename": mesh, "bsdf": {"type": "twosided", "on_it": {"type": "diffuse", "reflectance": {"type": "rgb", "value": REFLECTANCE}}}},
+                "body": {"type": "ply", "filename": mesh, "bsdf": {"type": "twosided", "on_it": {"type": "diffuse",
+                "reflectance": {"type": "rgb", "value": REFLECTANCE}}}},
             }  # fmt: skip
             for number, (place, normal) in enumerate(zip(places, normals, strict=True)):
                 scene[f"meter_{number}"] = {

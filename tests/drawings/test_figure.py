@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import json
+import random
 from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
@@ -14,7 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.drawings import make_traced
-from tests.promise import promise, promised, times
+from tests.promise import SEED, promise, promised, times
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.people import HeadSize
@@ -297,12 +298,12 @@ class AgainstAPathTracer(TestCase):
 class SeenByOthers(TestCase):
     """Detectors that know nothing of us find face and eyes where Frame has them."""
 
+    @promised(30)
     def test_faces_and_eyes_of_all_presenters_in_good_light(self) -> None:
         import cv2
 
-        for hair, skin, glasses in itertools.product(
-            ("short", "long", "tied", "covered", "none"), (0.08, 0.45, 0.65), ("none", "anti_reflective")
-        ):
+        looks = list(itertools.product(("short", "long", "tied", "covered", "none"), (0.08, 0.45, 0.65), ("none", "anti_reflective")))
+        for hair, skin, glasses in random.Random(SEED).sample(looks, times(len(looks))):
             setup = put(demo("room-that-works"), presenter__hair=hair, presenter__skin_reflectance=skin, presenter__glasses=glasses)
             with self.subTest(hair=hair, skin=skin, glasses=glasses):
                 self._found(cv2, setup)
@@ -310,7 +311,7 @@ class SeenByOthers(TestCase):
     def test_faces_of_every_kind(self) -> None:
         import cv2
 
-        for face, glasses in itertools.product(FACES, ("none", "anti_reflective")):
+        for face, glasses in zip(FACES, itertools.cycle(("none", "anti_reflective"))):
             setup = put(demo("room-that-works"), presenter__face=face, presenter__glasses=glasses)
             with self.subTest(face=face, glasses=glasses):
                 self._found(cv2, setup)

@@ -281,9 +281,10 @@ class Starting(PlainTestCase):
         self.database = self.state / "uphill.sqlite3"
 
     def start(self, code: str = "") -> subprocess.CompletedProcess[str]:
-        script = f"from uphill_lamp.web import running, startup\ntry:\n    print(running.prepare())\n{code}\nexcept startup.Trouble as told:\n    print('TROUBLE', told)"
+        script = f"from uphill_lamp.web import running, startup\ntry:\n    print(running.prepare())\n{code}\nexcept startup.Trouble as told:\n    print('TROUBLE', told)"  # noqa: E501
         return subprocess.run(
-            [sys.executable, "-c", script], cwd=ROOT.parent, env=os.environ | {"UPHILL_STATE": str(self.state), "DJANGO_SETTINGS_MODULE": "uphill_lamp.web.settings"},
+            [sys.executable, "-c", script], cwd=ROOT.parent, env=os.environ | {"UPHILL_STATE": str(self.state),
+            "DJANGO_SETTINGS_MODULE": "uphill_lamp.web.settings"},
             capture_output=True, text=True, check=False,
         )  # fmt: skip
 

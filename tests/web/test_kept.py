@@ -85,7 +85,8 @@ class LockedLru(WebTest):
             told = []
             for _ in range(2):
                 run = subprocess.run(
-                    [sys.executable, "-c", FIRST_PAGE], cwd=ROOT.parent, env=os.environ | {"UPHILL_STATE": state, "DJANGO_SETTINGS_MODULE": "uphill_lamp.web.settings"},
+                    [sys.executable, "-c", FIRST_PAGE], cwd=ROOT.parent, env=os.environ | {"UPHILL_STATE": state,
+                    "DJANGO_SETTINGS_MODULE": "uphill_lamp.web.settings"},
                     capture_output=True, text=True, check=True,
                 )  # fmt: skip
                 told.append(run.stdout.split())

@@ -109,7 +109,7 @@ class Revisions(WebTest):
     def test_a_preview_brings_its_picture_along_once_the_draftsman_is_there(self) -> None:
         def source() -> str:
             answer = self.post("preview", action="move", thing="cameras/camera", view="side", right="0", up="0.05")
-            return re.search(r'class="picture" src="([^"]+)"', answer.content.decode())[1]  # type: ignore[index]
+            return re.search(r'class="picture"\s+src="([^"]+)"', answer.content.decode())[1]  # type: ignore[index]
 
         drawn = b"\xff\xd8 as good as a file"
         with patch.object(pictures.DRAFTSMAN, "draft", lambda document, metered: drawn):

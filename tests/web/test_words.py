@@ -15,7 +15,8 @@ from uphill_lamp.core.judging import WANTING
 from uphill_lamp.web.setups.templatetags import house
 
 APP = ROOT.parent / "uphill_lamp"
-WORDS = ("rung", "rungs", "climb", "climbs", "spot", "spots", "what holds it down", "held down by", "held down most by", "pictures a second", "in hand")  # fmt: skip
+WORDS = ("rung", "rungs", "climb", "climbs", "spot", "spots", "what holds it down", "held down by", "held down most by",
+    "pictures a second", "in hand")  # fmt: skip
 LABELS = ("Keep it", "Set", "Show", "Work it out", "Sheet", "Mind")
 READ_OUT = {"title", "alt", "aria-label", "placeholder", "data-said", "label", "content"}
 FORBIDDEN = re.compile(r"\b(" + "|".join(WORDS) + r")\b", re.I)
@@ -87,7 +88,8 @@ class Words(TestCase):
     def test_the_collector_sees_what_it_should(self) -> None:
         all_of_it = {text for _, text in shown()}
         self.assertGreater(len(all_of_it), 1500)
-        for known in ("What they see", "Undo", "Raise the laptop … and …", "The app does not answer. Is it still running? Your last change was not made."):  # fmt: skip
+        for known in ("What they see", "Undo", "Raise the laptop … and …",
+            "The app does not answer. Is it still running? Your last change was not made."):  # fmt: skip
             self.assertTrue(any(known in text for text in all_of_it), known)
 
     def test_only_what_lies_in_its_band_is_called_good(self) -> None:

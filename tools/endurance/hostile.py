@@ -13,16 +13,19 @@ from uphill_lamp.core.field.light.ies import written_ies
 
 TEXTS = (
     "", " ", "0", "-1", "1e308", "-1e-320", "nan", "inf", "-inf", "1e999", "9" * 400, "0x10", "٣", "½", "1,5", "2'4\"", "28½\"", "-0", "true", "null",
-    "<script>alert(1)</script>", "\"'><img src=x onerror=1>", "{{ 7*7 }}", "{% now %}", "=1+1", "@SUM(A1)", "../../etc/passwd", "a\x00b", "\ud800"[:0] + "\ufeff",
+    "<script>alert(1)</script>", "\"'><img src=x onerror=1>", "{{ 7*7 }}", "{% now %}", "=1+1", "@SUM(A1)", "../../etc/passwd", "a\x00b",
+    "\ud800"[:0] + "\ufeff",
     "\u202e\u0000", "😀" * 50, "é" * 5000, "[" * 3000, "%00", "%c3%28", "; drop table setups", "__class__", "/lights/0", "cameras/../x", "lights/", "a" * 300,
-    "2026-02-30", "9999-12-31T23:59", "0001-01-01", "2026-11-24T18:30", "-2026-01-01", "//evil.example", "javascript:alert(1)", "1:2", "[1](javascript:x)", "![" * 60_000, "- a\n" * 30_000,
+    "2026-02-30", "9999-12-31T23:59", "0001-01-01", "2026-11-24T18:30", "-2026-01-01", "//evil.example", "javascript:alert(1)", "1:2",
+    "[1](javascript:x)", "![" * 60_000, "- a\n" * 30_000,
 )  # fmt: skip
 TOKENS = (
     b"{", b"}", b"[", b"]", b'"', b",", b":", b"\\", b"\\ud800", b"1e999", b"-", b"NaN", b"Infinity", b"null", b"\x00", b"\xff\xfe", b"\xef\xbb\xbf", b"\r\n",
     b"TILT=INCLUDE\n", b"9999999999", b"'=", b";", b"#" * 200, b"```", b"<b>", b"[" * 900, b'{"a":' * 300,
 )  # fmt: skip
 JSON_VALUES: tuple[Any, ...] = (
-    None, True, False, 0, -1, 1, 0.5, 1e308, -1e308, 1e-320, 10**400, "", "x", "é" * 5000, "<b>", "\x00", [], {}, [[]], [{}], {"a": {}}, [None] * 50, "1", "nan",
+    None, True, False, 0, -1, 1, 0.5, 1e308, -1e308, 1e-320, 10**400, "", "x", "é" * 5000, "<b>", "\x00", [], {}, [[]], [{}], {"a": {}},
+    [None] * 50, "1", "nan",
     ["entered"], {"x_m": 0, "y_m": 0, "z_m": 0}, {"id": "a"}, "2026-02-30T25:61",
 )  # fmt: skip
 

@@ -28,7 +28,8 @@ class Readers:
         self.chance, self.told, self.seeds = chance, told, hostile.seeds()
         self.all = [seed for kind in self.seeds.values() for seed in kind]
         self.readers: list[tuple[str, Callable[[], Callable[[], object]]]] = [
-            ("setup", self._setup), ("odd setup", self._odd), ("odd setup", self._odd), ("patch", self._patch), ("catalogue", self._file("catalogue", read_table)),
+            ("setup", self._setup), ("odd setup", self._odd), ("odd setup", self._odd), ("patch", self._patch), ("catalogue",
+            self._file("catalogue", read_table)),
             ("photometry", self._file("photometry", read_ies)), ("voice", self._file("voice", read_voice)),
             ("script", self._script), ("length", self._quantity),
         ]  # fmt: skip
@@ -66,7 +67,8 @@ class Readers:
         good = read_setup(self.chance.choice(self.seeds["setup"]))
         spots = ["/" + "/".join(path) for path in _paths(good.model_dump(mode="json"))]
         operations = [
-            {"op": self.chance.choice(("replace", "add", "remove")), "path": self.chance.choice(spots + list(hostile.TEXTS)), "value": self.chance.choice(hostile.JSON_VALUES)}
+            {"op": self.chance.choice(("replace", "add", "remove")), "path": self.chance.choice(spots + list(hostile.TEXTS)),
+            "value": self.chance.choice(hostile.JSON_VALUES)}
             for _ in range(self.chance.choice((1, 2, 5)))
         ]  # fmt: skip
         return lambda: _refused_or(lambda patch: applied(good, patch), operations)

@@ -31,7 +31,8 @@ CONVERTER = re.compile(r"<(?:(\w+):)?(\w+)>")
 NAMES = (
     "parent", "picked", "file", "again", "rung", "neither", "entry", "back", "viewport", "take", "stage", "sky", "name", "move", "currency", "budget", "action",
     "wpm", "use", "thing", "then", "text", "step", "screen", "role", "read", "rate", "price", "never", "must", "money_per_point", "mirrored", "markdown",
-    "keep", "find", "date", "comfortable", "at", "as", "deleted", "key", "page", "said", "brief", "field", "value", "view", "right", "up", "degrees", "source", "voice",
+    "keep", "find", "date", "comfortable", "at", "as", "deleted", "key", "page", "said", "brief", "field", "value", "view", "right", "up",
+    "degrees", "source", "voice",
 )  # fmt: skip
 HEADERS: tuple[dict[str, str], ...] = (
     {}, {}, {}, {"HTTP_X_UPHILL_FRAGMENT": "1"}, {"HTTP_ACCEPT": "*/*;q=nan"}, {"HTTP_SEC_FETCH_SITE": "cross-site"}, {"HTTP_HOST": "evil.example"},
@@ -167,8 +168,10 @@ class Routes:
         if name in ("file", "voice"):
             return self._upload()
         good: dict[str, Any] = {
-            "parent": [str(row.head_id) for row in self.rows], "picked": self.things, "thing": self.things, "move": self.moves, "action": list(ACTIONS), "field": self.fields,
-            "stage": [one.slug for one in stages()], "view": ["plan", "side", "screen", "raise"], "entry": ["led_panel", "usb_cardioid", "headset"], "currency": ["GBP", "XYZ"],
+            "parent": [str(row.head_id) for row in self.rows], "picked": self.things, "thing": self.things, "move": self.moves,
+            "action": list(ACTIONS), "field": self.fields,
+            "stage": [one.slug for one in stages()], "view": ["plan", "side", "screen", "raise"], "entry": ["led_panel", "usb_cardioid",
+            "headset"], "currency": ["GBP", "XYZ"],
         }  # fmt: skip
         numbers = ["0", "1", "-1", "0.3", "12", "70", "1000", "1e9"]
         return self.chance.choice(good.get(name, numbers))

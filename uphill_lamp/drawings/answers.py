@@ -117,12 +117,14 @@ def _lamps(key: str) -> list[Node]:
     x, way = (24, 1) if key == "desk_left" else (96, -1)
     # The sketch shows the presenter from the front, so their left is on the right of it.
     x, way = 120 - x, -way
-    return [path(f"M{x},74 v-30 l{10 * way},-14", class_="ink thick"), polygon([(x + 4 * way, 30), (x + 16 * way, 24), (x + 20 * way, 38)], class_="lamp is-on"),
+    return [path(f"M{x},74 v-30 l{10 * way},-14", class_="ink thick"), polygon([(x + 4 * way, 30), (x + 16 * way, 24), (x + 20 * way, 38)],
+        class_="lamp is-on"),
             polygon([(x + 16 * way, 26), (x + 20 * way, 38), (60 + 4 * way, 58), (60 + 4 * way, 34)], class_="glow"), _head_front(60, 42)]  # fmt: skip
 
 
 def _head_front(x: float, y: float) -> Node:
-    return group(Node("ellipse", cx=x, cy=y, rx=10, ry=13, class_="head"), circle(x - 3.6, y - 1.5, 1.2, class_="ink-fill"), circle(x + 3.6, y - 1.5, 1.2, class_="ink-fill"),
+    return group(Node("ellipse", cx=x, cy=y, rx=10, ry=13, class_="head"), circle(x - 3.6, y - 1.5, 1.2, class_="ink-fill"), circle(x + 3.6,
+        y - 1.5, 1.2, class_="ink-fill"),
                  path(f"M{x - 3.5},{y + 6} q3.5,2.4 7,0", class_="ink"), path(f"M{x - 22},80 q3,-17 22,-18 q19,1 22,18", class_="ink"))  # fmt: skip
 
 
@@ -133,7 +135,8 @@ def _speak(key: str) -> list[Node]:
     if key == "earbuds":
         return [face, path("M50,34 q-4,18 4,32 M70,34 q4,18 -4,32", class_="voice"), rect(51, 50, 4, 9, rx=2, class_="voice-fill")]
     if key == "headset":
-        return [face, path("M49,32 a11,13 0 0 1 22,0", class_="voice thick"), rect(46, 30, 5, 10, rx=2, class_="voice-fill"), path("M49,40 q0,8 7,7", class_="voice"),
+        return [face, path("M49,32 a11,13 0 0 1 22,0", class_="voice thick"), rect(46, 30, 5, 10, rx=2, class_="voice-fill"),
+            path("M49,40 q0,8 7,7", class_="voice"),
                 circle(57, 46, 2, class_="voice-fill")]  # fmt: skip
     return [
         face,
@@ -152,7 +155,8 @@ def _hear(key: str) -> list[Node]:
             rect(44, 32, 6, 12, rx=3, class_="voice-fill"),
             rect(70, 32, 6, 12, rx=3, class_="voice-fill"),
         ]
-    return [face, rect(8, 44, 12, 22, rx=2, class_="ink-fill"), rect(100, 44, 12, 22, rx=2, class_="ink-fill"), path("M26,48 q5,7 0,14 M32,44 q8,11 0,22", class_="voice"),
+    return [face, rect(8, 44, 12, 22, rx=2, class_="ink-fill"), rect(100, 44, 12, 22, rx=2, class_="ink-fill"),
+        path("M26,48 q5,7 0,14 M32,44 q8,11 0,22", class_="voice"),
             path("M94,48 q-5,7 0,14 M88,44 q-8,11 0,22", class_="voice")]  # fmt: skip
 
 

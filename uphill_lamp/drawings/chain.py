@@ -90,7 +90,8 @@ def _cable(cable: Cable, x: float, middle: float, room: float) -> Node:
     name = cable.kind.name.split(",")[0] + length
     most = max(int(room / 6.2), 8)
     return group(
-        group(circle(x, middle, 11), words(x, middle + 4, str(cable.number), text_anchor="middle"), class_="chain-tag is-fault" if cable.faulty else "chain-tag"),
+        group(circle(x, middle, 11), words(x, middle + 4, str(cable.number), text_anchor="middle"),
+            class_="chain-tag is-fault" if cable.faulty else "chain-tag"),
         words(x, middle + 26, name if len(name) <= most else name[: most - 1] + "…", text_anchor="middle", class_="small"),
     )  # fmt: skip
 

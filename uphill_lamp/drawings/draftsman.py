@@ -4,7 +4,8 @@
     python -m uphill_lamp.drawings.draftsman compile    compiles what it draws with, once per machine
 
 Each wish is four numbers (width in px, bytes that follow, metered luminance in cd/m2, face error in stops) and a document;
-each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left behind however the app ends;
+each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left
+behind however the app ends;
 while it loads, which takes seconds, it looks for that process.
 """
 

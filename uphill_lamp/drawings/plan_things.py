@@ -89,12 +89,13 @@ def presenter_shape(setup: Setup, sheet: Sheet, picked: str) -> Node:
     x, y = sheet.at(middle)
     yaw = presenter.facing_yaw_deg
     shoulders = presenter.head.shoulders_m / 2 * sheet.scale
+    side, foot, tip = 0.025 * sheet.scale, 0.085 * sheet.scale, 0.125 * sheet.scale
     return thing(
         setup, "presenter", "You", picked,
         group(
             Node("ellipse", cx=0, cy=2.0, rx=shoulders, ry=0.11 * sheet.scale, class_="shoulders"),
             Node("ellipse", cx=0, cy=0, rx=presenter.head.breadth_m / 2 * sheet.scale, ry=0.1 * sheet.scale, class_="head"),
-            path(f"M{-0.025 * sheet.scale:.1f},{-0.085 * sheet.scale:.1f} L0,{-0.125 * sheet.scale:.1f} L{0.025 * sheet.scale:.1f},{-0.085 * sheet.scale:.1f}", class_="nose"),
+            path(f"M{-side:.1f},{-foot:.1f} L0,{-tip:.1f} L{side:.1f},{-foot:.1f}", class_="nose"),
             transform=f"translate({x:.1f} {y:.1f}) rotate({yaw:.1f})",
         ),
     )  # fmt: skip
@@ -108,7 +109,8 @@ def cameras(setup: Setup, sheet: Sheet, picked: str) -> Node:
         x, y = sheet.at(pose.place)
         things.append(
             thing(setup, f"cameras/{camera.id}", camera.name, picked,
-                  group(circle(0, 0, 5, class_="camera"), path("M-3,-4 L0,-9 L3,-4 Z", class_="camera-aim"), transform=f"translate({x:.1f} {y:.1f}) rotate({pose.yaw_deg:.1f})"),
+                  group(circle(0, 0, 5, class_="camera"), path("M-3,-4 L0,-9 L3,-4 Z", class_="camera-aim"),
+                      transform=f"translate({x:.1f} {y:.1f}) rotate({pose.yaw_deg:.1f})"),
                   circle(x, y, GRIP, class_="grip"))
         )  # fmt: skip
     return group(*things)

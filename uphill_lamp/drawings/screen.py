@@ -60,7 +60,8 @@ def _windows(appraisal: Appraisal, shown_on: Screen, pane: Pane, sheet: Sheet, p
         name = f"{shown.name}{angle}"
         state = f", {look.glance.verdict}" if look else ""
         drawn.append(
-            thing(appraisal.setup, f"shown/{shown_on.id}.{shown.id}", f"{name}{state}", picked, rect(x, y, wide, high, rx=2, class_=f"shown shows-{shown.shows}"),
+            thing(appraisal.setup, f"shown/{shown_on.id}.{shown.id}", f"{name}{state}", picked, rect(x, y, wide, high, rx=2,
+                class_=f"shown shows-{shown.shows}"),
                   circle(x + wide / 2, y + high / 2, 2.5, class_="eye") if look else None,
                   words(x + 4, y + 12, name if width_px(name, 11) + 8 < wide else angle.strip(), class_="small") if wide > 24 and high > 14 else None)
         )  # fmt: skip

@@ -6,14 +6,15 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed
+from django.http import HttpRequest, HttpResponseNotAllowed
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import condition
 
 from uphill_lamp.web.method import method
 
-View = Callable[..., HttpResponse]
+View = Callable[..., HttpResponseBase]
 
 
 def posted(page: str, *parts: str, of_setup: str = "") -> Callable[[View], View]:
@@ -27,7 +28,7 @@ def posted(page: str, *parts: str, of_setup: str = "") -> Callable[[View], View]
 
     def decorate(view: View) -> View:
         @wraps(view)
-        def answer(request: HttpRequest, **named: Any) -> HttpResponse:
+        def answer(request: HttpRequest, **named: Any) -> HttpResponseBase:
             if request.method == "POST":
                 return view(request, **named)
             if request.method not in ("GET", "HEAD"):

@@ -17,7 +17,10 @@ from uphill_lamp.web.memory import asked, give_back
 Answer = Callable[[HttpRequest], HttpResponse]
 OWN_SITES = ("same-origin", "none", "")  # "none": typed, bookmarked or opened by another program; nothing: an older browser, or no browser
 COOKIE, YEAR_S = "uphill_key", 365 * 86400
-DENIED = "accelerometer camera display-capture encrypted-media geolocation gyroscope hid idle-detection magnetometer midi payment serial usb xr-spatial-tracking"
+DENIED = (
+    "accelerometer camera display-capture encrypted-media geolocation gyroscope hid idle-detection magnetometer midi payment serial usb "
+    "xr-spatial-tracking"
+)
 POLICY = ", ".join([*(f"{name}=()" for name in DENIED.split()), "fullscreen=(self)", "microphone=(self)"])
 
 

@@ -19,7 +19,8 @@ _FEET = re.compile(
     re.I,
 )
 _LENGTHS_M = {
-    "m": 1.0, "cm": 0.01, "mm": 0.001, "in": INCH_M, "inch": INCH_M, "inches": INCH_M, '"': INCH_M, "”": INCH_M, "″": INCH_M, "ft": 12 * INCH_M, "feet": 12 * INCH_M, "'": 12 * INCH_M, "’": 12 * INCH_M, "′": 12 * INCH_M,
+    "m": 1.0, "cm": 0.01, "mm": 0.001, "in": INCH_M, "inch": INCH_M, "inches": INCH_M, '"': INCH_M, "”": INCH_M, "″": INCH_M,
+    "ft": 12 * INCH_M, "feet": 12 * INCH_M, "'": 12 * INCH_M, "’": 12 * INCH_M, "′": 12 * INCH_M,
 }  # fmt: skip
 _ANGLES = ("°", "deg", "degrees")
 

@@ -116,5 +116,6 @@ def _desk_height(setup: Setup) -> Measured:
     """A desk that goes up and down takes along what stands on it; one that does not is only measured anew."""
     if setup.desk.height_range is None:
         return value_field("height", "Top above the floor", "length", "/desk/height_m", lambda s: s.desk.height_m, 0.3, 1.6)
-    return Measured("height", "Top above the floor", "length", lambda s: s.desk.height_m, lambda s, value: moved(s, "desk", (float(value) - s.desk.height_m) * UP),
+    return Measured("height", "Top above the floor", "length", lambda s: s.desk.height_m, lambda s, value: moved(s, "desk",
+        (float(value) - s.desk.height_m) * UP),
                     0.3, 1.6, ("/desk/height_m",))  # fmt: skip

@@ -90,14 +90,16 @@ def no_way(device: Device, computer_ports: Iterable[str]) -> WiringFault:
     have = ", ".join(sorted(set(computer_ports))).replace("_", " ").upper() or "no port"
     if device.signal == "headset_mic":
         return ring_order(device, "a plain microphone jack")
-    return WiringFault("no_way", device.path, f"{device.name} cannot be connected", f"The computer has {have}, and no cable or adapter in the catalogue leads there.",
+    return WiringFault("no_way", device.path, f"{device.name} cannot be connected",
+        f"The computer has {have}, and no cable or adapter in the catalogue leads there.",
                        "Add the port the computer has, or another way in.")  # fmt: skip
 
 
 def one_jack(device: Device, port: str) -> WiringFault:
     """A plug whose jack is taken already."""
     name = port.replace("_", " ").upper()
-    return WiringFault("one_jack", device.path, f"{device.name}: the {name} jack is taken", "Two plugs want the same jack of the computer, and it has no other.",
+    return WiringFault("one_jack", device.path, f"{device.name}: the {name} jack is taken",
+        "Two plugs want the same jack of the computer, and it has no other.",
                        "A USB sound adapter for one of them, or one headset for both.")  # fmt: skip
 
 
@@ -117,7 +119,8 @@ def of_voice(setup: Setup) -> Iterator[WiringFault]:
         return
     path = f"/microphones/{microphone.id}"
     if unpowered(microphone):
-        yield WiringFault("no_48v", path, f"{microphone.name} gets no 48 V", "A condenser without 48 V gives nothing at all.", "An input with 48 V, switched on.",
+        yield WiringFault("no_48v", path, f"{microphone.name} gets no 48 V", "A condenser without 48 V gives nothing at all.",
+            "An input with 48 V, switched on.",
                           cautions.PHANTOM)  # fmt: skip
         return
     if input_of(microphone) is None:
@@ -160,7 +163,8 @@ def of_battery(device: Device, hours: float, mains: bool) -> Iterator[WiringFaul
         return
     runs = held_wh / device.kind.power_w
     if runs < hours:
-        yield WiringFault("battery", device.path, f"{device.name} runs {runs:.1f} h, and you need {hours:.1f} h", f"{held_wh:g} Wh at {device.kind.power_w:g} W.",
+        yield WiringFault("battery", device.path, f"{device.name} runs {runs:.1f} h, and you need {hours:.1f} h",
+            f"{held_wh:g} Wh at {device.kind.power_w:g} W.",
                           "A wall-power dummy battery, or mains over its USB port.", cautions.MAINS)  # fmt: skip
 
 
@@ -175,14 +179,16 @@ def of_hub(named_ma: Mapping[str, float], hub: Kind, port_ma: float) -> Iterator
     wanted = sum(named_ma.values())
     if wanted > gives:
         what = ", ".join(f"{name} {ma:.0f}" for name, ma in named_ma.items())
-        yield WiringFault("hub_power", "", f"{hub.name}: {wanted:.0f} mA asked, {gives:.0f} mA there", f"It would have to feed {what} mA. Devices then drop out in mid-call.",
+        yield WiringFault("hub_power", "", f"{hub.name}: {wanted:.0f} mA asked, {gives:.0f} mA there",
+            f"It would have to feed {what} mA. Devices then drop out in mid-call.",
                           "A hub with mains power of its own, or one device straight into the computer.")  # fmt: skip
 
 
 def of_port(device: Device, drawn_ma: float, port: str, gives_ma: float) -> Iterator[WiringFault]:
     """A device that draws, with the boxes on its way, more than its port gives [mA]."""
     if drawn_ma > gives_ma:
-        yield WiringFault("port_power", device.path, f"{device.name} draws {drawn_ma:.0f} mA, and the port gives {gives_ma:.0f} mA", f"A {port.replace('_', ' ')} cannot feed it.",
+        yield WiringFault("port_power", device.path, f"{device.name} draws {drawn_ma:.0f} mA, and the port gives {gives_ma:.0f} mA",
+            f"A {port.replace('_', ' ')} cannot feed it.",
                           "A hub with mains power of its own between them.")  # fmt: skip
 
 

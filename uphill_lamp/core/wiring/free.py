@@ -30,9 +30,11 @@ def free_routes(device: Device, setup: Setup) -> Iterator[FreeRoute]:
         return
     phone = device.signal == "phone_video"
     if phone:
-        yield FreeRoute("usb_mode", "Its own USB webcam mode, over its charging cable", "a phone whose system offers “webcam” when the cable is plugged in (most from 2023 on)",
+        yield FreeRoute("usb_mode", "Its own USB webcam mode, over its charging cable",
+            "a phone whose system offers “webcam” when the cable is plugged in (most from 2023 on)",
                         0.08, 1080, "It charges meanwhile; keep it cool.", _new_enough(setup))  # fmt: skip
-        yield FreeRoute("system", "The feature of the systems that share an account", "phone and computer of one family, both new enough, signed in to the same account",
+        yield FreeRoute("system", "The feature of the systems that share an account",
+            "phone and computer of one family, both new enough, signed in to the same account",
                         0.1, 1080, "Hands the microphone over too, if you let it.", False)  # fmt: skip
         yield FreeRoute("network", "Over the home network, with a program on both", "both on the same network; the phone near the router or on 5 GHz", 0.2, 720,
                         f"Some {LEAST_MBIT_S:g} Mbit/s on the air all the time; picture late, so hold the sound back.", True)  # fmt: skip

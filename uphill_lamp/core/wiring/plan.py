@@ -298,6 +298,7 @@ def links_of(plan: Plan) -> list[Link]:
         for cable in chain.cables if chain.port != MAINS else ():
             made.append(Link.model_validate({
                 "id": f"cable-{cable.number}", "name": f"{cable.number} {cable.kind.name}"[:80], "kind": cable.kind.entry, "length_m": cable.length_m,
-                "begin": {"device": chain.device.name[:40], "port": cable.kind.ports[0].partition(">")[0][:40]}, "end": {"device": cable.end[:40], "port": chain.port[:40]},
+                "begin": {"device": chain.device.name[:40], "port": cable.kind.ports[0].partition(">")[0][:40]},
+                "end": {"device": cable.end[:40], "port": chain.port[:40]},
             }))  # fmt: skip
     return made

@@ -158,8 +158,8 @@ class Desk:
 class Around:
     """Light that comes to a head off the room: from each direction on a surface square to it (DIRECTIONS, 3) [lx], how much more of it a
     metre further left and up (DIRECTIONS, 3) [lx/m] or None for no more, and by what their sum is to be mended for surfaces that look in each of NORMALS
-    directions (NORMALS, 3), for DIRECTIONS are few; in drafts None. The ``desk`` is too near for that: its light is worked out place by place. In drafts it counts
-    among the rest."""
+    directions (NORMALS, 3), for DIRECTIONS are few; in drafts None. The ``desk`` is too near for that: its light is worked out place by
+    place. In drafts it counts among the rest."""
 
     comes: FloatArray
     more_left: FloatArray | None

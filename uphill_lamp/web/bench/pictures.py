@@ -51,7 +51,7 @@ def after(request: HttpRequest, digest: str, move: str) -> HttpResponse:
         lit_scene = lit_scene_of(applied(appraisal.setup, offered.patch))
     except Refused:
         raise Http404 from None
-    return HttpResponse(rendered(lit_scene, meter(lit_scene), columns_of(lit_scene.setup, page.FULL_PX)).jpeg(), content_type="image/jpeg")
+    return HttpResponse(rendered(lit_scene, meter(lit_scene), columns_of(lit_scene.setup, cards.FULL_PX)).jpeg(), content_type="image/jpeg")
 
 
 @require_GET

@@ -34,9 +34,12 @@ from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.setups.rows import STALE, setup_of
 
 ROLE_WORDS = {
-    "support": "To stand things on", "arm": "Arms", "mount": "Stands and mounts", "bulb": "Bulbs", "lamp": "Lamps", "diffuser": "In front of a lamp", "sheet": "White sheets",
-    "covering": "At the window", "glasses": "Glasses", "power": "Power", "microphone": "Microphones", "headphones": "Headphones", "input": "Inputs", "filter": "Round a microphone",
-    "soft": "Soft things", "camera": "Cameras", "capture": "Capture", "lens": "Lenses", "prompter": "Prompter", "screen": "Screens", "keyboard": "Keys", "cable": "Cables",
+    "support": "To stand things on", "arm": "Arms", "mount": "Stands and mounts", "bulb": "Bulbs", "lamp": "Lamps",
+    "diffuser": "In front of a lamp", "sheet": "White sheets",
+    "covering": "At the window", "glasses": "Glasses", "power": "Power", "microphone": "Microphones", "headphones": "Headphones",
+    "input": "Inputs", "filter": "Round a microphone",
+    "soft": "Soft things", "camera": "Cameras", "capture": "Capture", "lens": "Lenses", "prompter": "Prompter", "screen": "Screens",
+    "keyboard": "Keys", "cable": "Cables",
     "adapter": "Adapters", "other": "Other things",
 }  # fmt: skip
 
@@ -73,9 +76,11 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
         (ROLE_WORDS[role], [_shown_kind(there, kind, owned, more.get("typed", {})) for kind in of_role])
         for role, of_role in groupby(part, lambda kind: kind.role)
     ]
-    context = {
-        "setup": setup, "revision": setup.head if setup else None, "groups": groups, "page": part, "find": find, "columns": COLUMNS, "base": BASE, "example": EXAMPLE,
-        "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True), "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
+    context: dict[str, Any] = {
+        "setup": setup, "revision": setup.head if setup else None, "groups": groups, "page": part, "find": find, "columns": COLUMNS,
+        "base": BASE, "example": EXAMPLE,
+        "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True),
+        "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
         "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": _own_words(request.GET.get("said", "")),
     }  # fmt: skip
     return render(request, "catalogue/catalogue.html", context | _around(request, setup) | more, status=status)

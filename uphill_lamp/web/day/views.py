@@ -14,9 +14,11 @@ from django.views.decorators.http import require_GET
 from uphill_lamp.core.areas.light.day import Day, DayRoom, day_of, year_of
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.field.light.sky_types import SKIES
+from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.day import YEAR_LEGEND, clock_changes, day_curve, held_down_by, spans_words, year_frame, year_png
 from uphill_lamp.web.answers import by_method
 from uphill_lamp.web.bench import page
+from uphill_lamp.web.bench.cards import FULL_PX
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.rows import setup_of
 
@@ -57,7 +59,7 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
         return render(request, "day/day.html", context, status=422)
     light = day_of(_room(digest, document), wanted, sky)
     context |= {
-        "digest": digest, "picture_px": page.FULL_PX, "alt": page.alt_text(appraisal), "day": light,
+        "digest": digest, "picture_px": FULL_PX, "alt": alt_text(appraisal), "day": light,
         "curve": day_curve(light), "steps": _steps(light), "at": light.nearest(datetime.combine(wanted, document.place.call_at.time())),
         "asked": wanted.isoformat(), "told": _told(light), "changes": clock_changes(light), "legend": YEAR_LEGEND,
         "windows": bool(document.room.windows), "year": year_frame(light, reverse("year-sheet", args=[setup.pk, digest, wanted.year, sky])),

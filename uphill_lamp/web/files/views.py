@@ -64,7 +64,8 @@ def photometry(request: HttpRequest, setup_id: int, light_id: str) -> HttpRespon
         response = HttpResponse(ies.written_ies(lamp), content_type="text/plain; charset=us-ascii")
         response["Content-Disposition"] = f'attachment; filename="{lamp.id}.ies"'
         return response
-    upload, faults = request.FILES.get("file"), ()
+    upload = request.FILES.get("file")
+    faults: tuple[Fault, ...] = ()
     try:
         if upload is None:
             raise Refused([Fault("", "no file", "a photometric file (*.ies)")])

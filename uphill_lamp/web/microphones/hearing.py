@@ -11,7 +11,8 @@ from pathlib import Path
 
 import numpy as np
 from django.conf import settings
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpRequest, JsonResponse
+from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.areas.sound.comparison import Candidate, candidates
@@ -46,7 +47,7 @@ def _folder() -> Path:
 
 @require_GET
 @by_method
-def hear(request: HttpRequest, digest: str, key: str, voice: str) -> HttpResponse | FileResponse:
+def hear(request: HttpRequest, digest: str, key: str, voice: str) -> HttpResponseBase:
     """A voice through one of the microphones of a document, as a WAV file."""
     document = by_digest(digest).setup
     one = next((one for one in candidates(document) if one.heard is not None and key_of(document, one) == key), None)

@@ -40,7 +40,8 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
         except (Refused, flows.Stale) as refused:
             fault = f"It does not fit: {refused}"
     threading.Thread(target=_warm, daemon=True).start()
-    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup, digest, listed), "rows": [_row(one) for one in listed], "verdict": schools(listed), "fault": fault,
+    context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup,
+        digest, listed), "rows": [_row(one) for one in listed], "verdict": schools(listed), "fault": fault,
                "units": appraisal.setup.preferences.units}  # fmt: skip
     return render(
         request,

@@ -12,6 +12,7 @@ from uphill_lamp.core.document import Refused
 from uphill_lamp.core.places import compare as differences
 from uphill_lamp.core.places import spots
 from uphill_lamp.core.places.marks import marks
+from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.plan import plan
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
@@ -25,7 +26,7 @@ def _card(setup: Setup) -> dict[str, Any]:
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
     return {
-        "setup": setup, "digest": digest, "appraisal": appraisal, "alt": page.alt_text(appraisal), "facts": differences.facts(appraisal),
+        "setup": setup, "digest": digest, "appraisal": appraisal, "alt": alt_text(appraisal), "facts": differences.facts(appraisal),
         "chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
 

@@ -70,7 +70,8 @@ def _shown(
         weights | page.ladder_context(setup, digest, appraisal, job) | bench.within_setup(request, setup, appraisal, bench.STEPS, own=True)
     )
     more = {
-        "fault": fault, "field": field, "typed": typed or {}, "wishes": appraisal.setup.preferences, "worth": plain_sum(appraisal.setup.preferences.money_per_point),
+        "fault": fault, "field": field, "typed": typed or {}, "wishes": appraisal.setup.preferences,
+        "worth": plain_sum(appraisal.setup.preferences.money_per_point),
         "known_currency": catalogue().knows(appraisal.setup.preferences.currency),
     }  # fmt: skip
     return render(request, "steps/steps.html", context | more | page.voice_of(appraisal), status=status)
@@ -265,7 +266,7 @@ def shopping(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: L
     which = _number(ladder, number)
     rows = shopping_list(ladder.rungs[which].chosen, ladder.currency)
     if request.GET.get("as") == "csv":
-        table = [["what", "how many", "price each", "sum", "currency", "price of", "for", "mind"]]
+        table: list[list[object]] = [["what", "how many", "price each", "sum", "currency", "price of", "for", "mind"]]
         table += [
             [
                 row.name,
@@ -300,7 +301,8 @@ def as_table(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: L
     ]
     for number, rung in enumerate(ladder.rungs, start=1):
         for order, step in enumerate(rung.steps, start=1):
-            table.append([number, order, step.action.title, f"{step.action.amount:g}", ladder.currency, f"{step.gain:.1f}", f"{step.score:.1f}", f"{rung.cost:g}",
+            table.append([number, order, step.action.title, f"{step.action.amount:g}", ladder.currency, f"{step.gain:.1f}",
+            f"{step.score:.1f}", f"{rung.cost:g}",
                           f"{rung.paid:g}", "yes" if rung.worth_it else "no", "; ".join(one.title for one in step.replaces)])  # fmt: skip
     return _csv(table, "ladder.csv")
 

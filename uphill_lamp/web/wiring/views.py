@@ -17,6 +17,7 @@ from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.wiring.free import SYSTEM_FEATURES, computer_load
 from uphill_lamp.core.wiring.packing import packing_list
 from uphill_lamp.core.wiring.plan import Plan, links_of, planned
+from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.chain import chain
 from uphill_lamp.drawings.plan import plan as from_above
 from uphill_lamp.drawings.side import side
@@ -54,7 +55,8 @@ def _shown(
     document, plan = appraisal.setup, planned(appraisal.setup)
     features = [(one, computer_load(document, (one.id,))) for one in SYSTEM_FEATURES]
     context = {
-        "plan": plan, "drawn": chain(plan, document.computer.kind.capitalize()), "features": features, "load": computer_load(document), "packing": packing_list(document, plan),
+        "plan": plan, "drawn": chain(plan, document.computer.kind.capitalize()), "features": features, "load": computer_load(document),
+        "packing": packing_list(document, plan),
         "fault": fault, "cable_fault": cable, "lengths": _lengths(plan, typed or {}), "units": document.preferences.units,
     }  # fmt: skip
     return render(request, "wiring/wiring.html", context | bench.within_setup(request, setup, appraisal, bench.STEPS), status=status)
@@ -64,7 +66,7 @@ def _shown(
 def kept(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The plan's cables with the lengths typed, kept in the setup."""
     setup, _, appraisal = _rows(setup_id)
-    typed = {key: value[:12] for key, value in request.POST.items() if key.startswith("length-")}
+    typed = {key: str(value)[:12] for key, value in request.POST.items() if key.startswith("length-")}
     links = []
     for link in links_of(planned(appraisal.setup)):
         text = request.POST.get(f"length-{link.id}", "").strip()
@@ -130,7 +132,7 @@ def whole_plan(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder:
     stop = ladder.rungs[: ladder.stop + 1]
     cautions = list(dict.fromkeys(caution for rung in stop for step in rung.steps for caution in step.action.cautions))
     context = {
-        "setup": setup, "appraisal": appraisal, "picture": pdf.held(jpeg), "alt": bench.alt_text(appraisal), "above": styled(from_above(appraisal, "place", "")),
+        "setup": setup, "appraisal": appraisal, "picture": pdf.held(jpeg), "alt": alt_text(appraisal), "above": styled(from_above(appraisal, "place", "")),
         "side": styled(side(appraisal, "frame", "")), "marks": marks(document), "rungs": list(enumerate(stop, start=1)), "ladder": ladder, "cautions": cautions,
         "chain": styled(chain(plan, document.computer.kind.capitalize())), "plan": plan,
     }  # fmt: skip

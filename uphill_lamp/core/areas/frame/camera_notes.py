@@ -37,7 +37,8 @@ def lens_lines(setup: Setup, camera: Camera, face_lx: float) -> list[tuple[str, 
     return [
         ("Takes in", f"{figures.field.horizontal_deg:.0f}° across and {length(figures.room_in_view_m, units)} of the wall behind"),
         ("For the wanted shot", f"{length(figures.wanted_distance_m, units)} from the eyes, {figures.width_words}"),
-        ("Focal length", f"{figures.focal_m * 1000:.1f} mm, as {figures.equivalent_m * 1000:.0f} mm by width on a 36 mm sensor (crop factor {figures.crop_factor:.1f})"),
+        ("Focal length", f"{figures.focal_m * 1000:.1f} mm, as {figures.equivalent_m * 1000:.0f} mm by width on a 36 mm sensor "
+                         f"(crop factor {figures.crop_factor:.1f})"),
         ("Sharp", f"{_sharp(figures, units)}; the wall behind {figures.blur_words} ({100 * figures.blur_share:.1f} % of the picture)"),
         ("Real detail", f"{wide_px} × {high_px} px"),
         ("Shutter", f"1/{1 / figures.shutter_s:.0f} s in dim light{_flicker(setup, figures)}"),

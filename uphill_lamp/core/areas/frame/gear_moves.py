@@ -125,7 +125,8 @@ def wobble_moves(setup: Setup) -> Iterator[Move]:
     behind_m = wall_behind_m(setup, pose.place, -direction(pose.yaw_deg))
     offer = offered(setup, "wall_mount", "A small wall mount")
     if offer and behind_m < WALL_IN_REACH_M:
-        yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"), *offer.patch), offer.cost,
+        yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"),
+            *offer.patch), offer.cost,
                    (cautions.DRILLING,), detail=offer.words)  # fmt: skip
 
 
@@ -221,10 +222,12 @@ def desk_moves(setup: Setup) -> Iterator[Move]:
     for light in setup.lights:
         offer = offered(setup, "clip_lamp_clamp", "A clamp for the lamp")
         if light.stands == "desk" and offer:
-            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp {the(light.name)} to the desk's edge", (replace(f"/lights/{light.id}/stands", "clamp"), *offer.patch),
+            yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp {the(light.name)} to the desk's edge",
+                (replace(f"/lights/{light.id}/stands", "clamp"), *offer.patch),
                        offer.cost, (cautions.CLAMP,), detail=offer.words)  # fmt: skip
     for microphone in setup.microphones:
         offer = offered(setup, "boom_arm", "A boom arm")
         if microphone.stand == "desk_stand" and offer:
-            yield Move(f"frame.boom.{microphone.id}", f"Hang {the(microphone.name)} on an arm", (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *offer.patch),
+            yield Move(f"frame.boom.{microphone.id}", f"Hang {the(microphone.name)} on an arm",
+                (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *offer.patch),
                        offer.cost, (cautions.CLAMP,), detail=offer.words)  # fmt: skip

@@ -125,5 +125,6 @@ def in_step(setup: Setup) -> Iterator[Move]:
     if steady:
         fps = min(steady, key=lambda fps: (abs(fps - camera.fps), fps))
         yield Move("light.in_step", f"Set the camera's anti-flicker to {mains_hz} Hz", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
-                   detail=f"Only where the camera has no such setting: send {fps:g} frames per second (fps) instead of {camera.fps:g}. Then each frame holds whole flickers.",
+                   detail=f"Only where the camera has no such setting: send {fps:g} frames per second (fps) instead of {camera.fps:g}. "
+                          "Then each frame holds whole flickers.",
                    promises=(("light.flicker", 0.0),))  # fmt: skip

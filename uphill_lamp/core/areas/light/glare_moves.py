@@ -111,6 +111,7 @@ def white_pages(lit_scene: LitScene) -> Iterator[Move]:
         now_lx = float(lit_scene.whole_by_source_lx[ids.index(screen.id), 0])
         more_lx = now_lx * (white_share / screen.white_share - 1)
         if more_lx >= LEAST_PAGE_LX:
-            yield Move(f"light.white_page.{screen.id}", f"Show a white page on half of {the(screen.name)}'s screen", (replace(f"/screens/{screen.id}/white_share", white_share),),
+            yield Move(f"light.white_page.{screen.id}", f"Show a white page on half of {the(screen.name)}'s screen",
+                (replace(f"/screens/{screen.id}/white_share", white_share),),
                        FREE, (cautions.SCREEN_LAMP,), detail=f"It gives your face {lux(more_lx)} more.",
                        promises=(("light.face_level", lit_scene.face_lx["front"] + more_lx),))  # fmt: skip

@@ -108,7 +108,8 @@ def fewer_pictures(setup: Setup) -> Iterator[Move]:
     camera = setup.main_camera
     if camera.fps > SMOOTH_FPS:
         more = shutter_s(camera.model_copy(update={"fps": SMOOTH_FPS}), setup.place.mains_hz) / shutter_s(camera, setup.place.mains_hz)
-        yield Move("light.fewer_pictures", f"Send {SMOOTH_FPS:g} frames per second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", SMOOTH_FPS),),
+        yield Move("light.fewer_pictures", f"Send {SMOOTH_FPS:g} frames per second instead of {camera.fps:g}",
+            (replace(f"/cameras/{camera.id}/fps", SMOOTH_FPS),),
                    detail=f"{more:.1f} times the light for each frame; quick hands blur a little more.")  # fmt: skip
 
 

@@ -46,11 +46,14 @@ KINDS = (
     Kind("headset", "Headset", 0, 0, 0, ("wired_headset",), "worn on the head, and seen"),
     Kind("lapel", "Lapel microphone", 0, 0, 0, ("lapel_microphone",), "clipped on; rubs on cloth"),
     Kind("usb_desk", "USB microphone on its desk stand", 0.45, 15, None, ("usb_cardioid",), "hears the desk; stands in the way"),
-    Kind("usb_desk", "USB microphone on an arm, 15 cm", 0.15, 25, -20, ("usb_cardioid", *ON_ARM), "an arm clamped to the desk", (("stand", "boom_arm"), ("pop_filter", True))),
-    Kind("xlr_dynamic", "Dynamic microphone close up, 7 cm", 0.07, 25, -15, ("xlr_dynamic", *ON_ARM), "an arm, an input box, never leaning back", (("pop_filter", True),)),
+    Kind("usb_desk", "USB microphone on an arm, 15 cm", 0.15, 25, -20, ("usb_cardioid", *ON_ARM), "an arm clamped to the desk",
+    (("stand", "boom_arm"), ("pop_filter", True))),
+    Kind("xlr_dynamic", "Dynamic microphone close up, 7 cm", 0.07, 25, -15, ("xlr_dynamic", *ON_ARM),
+    "an arm, an input box, never leaning back", (("pop_filter", True),)),
     Kind("xlr_condenser", "Condenser on an arm, 20 cm", 0.2, 25, -20, ("xlr_condenser", *ON_ARM), "an arm, an input box with 48 V", (("pop_filter", True),)),
     Kind("xlr_condenser", "Condenser on an arm, 40 cm", 0.4, 20, 35, ("xlr_condenser", "boom_arm"), "an arm over the picture, an input box with 48 V"),
-    Kind("shotgun", "Narrow microphone above the picture, 60 cm", 0.6, 0, 40, ("narrow_microphone", "floor_stand"), "a tall stand, an input box with 48 V", (("stand", "floor_stand"),)),
+    Kind("shotgun", "Narrow microphone above the picture, 60 cm", 0.6, 0, 40, ("narrow_microphone", "floor_stand"),
+    "a tall stand, an input box with 48 V", (("stand", "floor_stand"),)),
     Kind("phone", "Phone laid on the desk", 0.4, 20, None, (), "a phone that is free during the call", (("stand", "desk_stand"),)),
 )  # fmt: skip
 

@@ -34,7 +34,8 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
         if into is not None and into.booster_db == 0:
             detail = f"{offer.words}. It goes between microphone and input, and wants the input's 48 V."
             short = max(heard.gain.short_db - BOOSTER_DB, 0.0)
-            yield Move("sound.booster", f"Put a booster of {BOOSTER_DB:.0f} dB in front of the input", (_into(microphone, booster_db=BOOSTER_DB), *offer.patch), offer.cost,
+            yield Move("sound.booster", f"Put a booster of {BOOSTER_DB:.0f} dB in front of the input",
+                (_into(microphone, booster_db=BOOSTER_DB), *offer.patch), offer.cost,
                        (cautions.PHANTOM,), detail=detail, promises=(("sound.gain", short),))  # fmt: skip
 
 
