@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -14,7 +15,7 @@ from uphill_lamp.core.document.quickstart import QUESTIONS, setup_from_answers
 
 ROOT = Path(__file__).parent
 DEMO = ROOT.parent / "uphill_lamp" / "web" / "setups" / "demo"
-REFERENCE = ROOT / "reference"
+REFERENCE = Path(os.environ.get("UPHILL_REFERENCE", ROOT / "reference"))  # other cases of the same form can be run by the same tests
 
 
 @cache

@@ -80,7 +80,7 @@ class Reading(TestCase):
             "a list of 0": b"[]",
             "nothing (null)": b'{"version": 1}',
             "'other/thing'": b'{"format": "other/thing", "version": 1}',
-            "newer": b'{"format": "uphill-lamp/setup", "version": 2}',
+            "newer": b'{"format": "uphill-lamp/setup", "version": 3}',
             "nested too deeply": b"[" * 9_000,
             "lists in [ ]": b"[" * 1_900_000,
             "20.0 MB": b"[" * 20_000_000,

@@ -102,6 +102,8 @@ class TapeMeasure(TestCase):
             before = appraise(setup)
             for handle in handles(setup):
                 for entry in fields_of(setup, handle):
+                    if not entry.text and entry.quantity != "switch":
+                        continue  # nothing stands there
                     with self.subTest(name, handle=handle, field=entry.key):
                         after = applied(setup, entered(setup, handle, entry.key, entry.text))
                         self.assertAlmostEqual(appraise(after).score, before.score, delta=0.35)

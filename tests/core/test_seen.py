@@ -56,7 +56,7 @@ def met(setup: Setup, start: list[float], ray: list[float]) -> float:
 
 
 class Rays(TestCase):
-    @promise(25)
+    @promise(20)
     @given(varied_setups())
     def test_they_stop_where_one_ray_and_one_thing_at_a_time_stop(self, setup: Setup) -> None:
         pinhole = pinhole_of(setup)
@@ -68,7 +68,7 @@ class Rays(TestCase):
         wanted = [met(setup, pinhole.place.tolist(), rays[index].tolist()) for index in things]
         np.testing.assert_allclose(reach[things], wanted, rtol=1e-9, atol=2 * IN_WALL_M)
 
-    @promise(25)
+    @promise(20)
     @given(varied_setups())
     def test_what_is_met_of_a_body_lies_on_it_and_nothing_of_it_before(self, setup: Setup) -> None:
         shape, face = trunk(setup.presenter), face_of(setup)

@@ -221,7 +221,7 @@ class TapeMeasure(TestCase):
     def test_delay_and_noise_removal_of_the_whole(self) -> None:
         setup = demo()
         self.assertAlmostEqual(applied(setup, entered(setup, "", "sound_delay", "120")).call.sound_delay_s, 0.12)
-        self.assertTrue(applied(setup, entered(setup, "", "noise_removal", "on")).computer.noise_removal)
+        self.assertTrue(applied(setup, entered(setup, "computer", "noise_removal", "on")).computer.noise_removal)
 
     def test_an_arm_out_of_the_picture_is_aimed_at_the_mouth(self) -> None:
         setup = put(demo("kitchen-table"), preferences__budget=200.0, preferences__shot="call_tile",

@@ -164,7 +164,7 @@ class Revisions(WebTest):
 
     def test_what_was_chosen_is_said_in_words_and_a_grave_matter_stands_high(self) -> None:
         answer = self.post(action="enter", thing="", picked="", field="destination", value="vertical_clip").content.decode()
-        self.assertIn("Used for, an upright clip", answer)
+        self.assertIn("Goes to, an upright clip", answer)
         titles = re.findall(r"<h3>(.*?)</h3>", answer)
         self.assertLess(next(n for n, title in enumerate(titles) if "empty bars" in title), 3)
 
@@ -321,7 +321,7 @@ class FilesAndSetups(WebTest):
         self.assertEqual(Setup.objects.count(), count + 1)
 
     def test_the_schemas_are_served_and_the_findings_carry_gains(self) -> None:
-        self.assertEqual(self.client.get("/schema/setup.json").json()["$id"], "urn:uphill-lamp:setup:1")
+        self.assertEqual(self.client.get("/schema/setup.json").json()["$id"], "urn:uphill-lamp:setup:2")
         self.assertEqual(self.client.get("/schema/appraisal.json").json()["$id"], "urn:uphill-lamp:appraisal:1")
         self.assertRegex(self.client.get(f"/setups/{self.setup_row.pk}/frame/findings/").content.decode(), r"\+\d+ points")
 

@@ -23,6 +23,7 @@ from uphill_lamp.drawings.plan_things import (
     backdrop,
     cameras,
     desk_top,
+    doors,
     lamp,
     microphone_shape,
     noises,
@@ -64,7 +65,7 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
     drawn = [node for layer, shapes in LAYERS if not layer or layer in shown for node in shapes(view)]
     return drawing(
         WIDTH, HEIGHT, "The room from above", *drawn, *captions.drawn(),
-        class_=f"sheet-drawing plan stage-{stage}", data_scale=sheet.scale, data_view="plan",
+        class_=f"sheet-drawing plan stage-{stage}", data_scale=sheet.scale, data_view="plan", data_left=sheet.left, data_foot=sheet.foot,
     ).text()  # fmt: skip
 
 
@@ -88,11 +89,18 @@ def _sky(view: PlanView) -> list[Node | None]:
 # From the lowest to the topmost: the layer's name in the areas' records, or nothing for what every stage shows, and what draws it.
 LAYERS: tuple[tuple[str, Callable[[PlanView], Iterable[Node | None]]], ...] = (
     ("sky", _sky),
-    ("", lambda v: [grid(v.setup, v.sheet), walls(v.setup, v.sheet, v.captions), north(v.setup, v.captions)]),
+    ("", lambda v: [grid(v.setup, v.sheet), walls(v.setup, v.sheet, v.captions, v.picked), north(v.setup, v.captions, v.picked)]),
     ("", lambda v: [wedge(v.setup, v.sheet), daylight(v.appraisal, v.sheet), sun(v.appraisal, v.sheet, v.captions)]),
     ("reach", lambda v: [lamp_reach(v.setup, v.sheet)]),
     ("pattern", lambda v: [pattern(v.setup, v.sheet)]),
-    ("", lambda v: [backdrop(v.setup, v.sheet, v.picked, v.captions), windows(v.setup, v.sheet, v.picked)]),
+    (
+        "",
+        lambda v: [
+            backdrop(v.setup, v.sheet, v.picked, v.captions),
+            windows(v.setup, v.sheet, v.picked),
+            doors(v.setup, v.sheet, v.picked),
+        ],
+    ),
     ("", lambda v: [desk_top(v.setup, v.sheet, v.picked), *(screen_line(v.setup, one, v.sheet, v.picked) for one in v.setup.screens)]),
     ("wanted look", lambda v: [wanted_look(v.setup, v.sheet)]),
     ("voice rings", lambda v: [reach_rings(v.appraisal, v.sheet, v.captions)]),

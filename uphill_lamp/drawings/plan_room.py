@@ -18,8 +18,9 @@ from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import direction, vector
 from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.core.tape.fields import name_of
 from uphill_lamp.drawings.captions import ASIDE, Captions
-from uphill_lamp.drawings.sheet import Box, Sheet, within
+from uphill_lamp.drawings.sheet import Box, Sheet, thing, within
 from uphill_lamp.drawings.svg import Node, circle, group, line, path, polygon, rect
 
 WIDTH = 368.0
@@ -39,26 +40,38 @@ def grid(setup: Setup, sheet: Sheet) -> Node:
     return group(*lines, class_="grid")
 
 
-def walls(setup: Setup, sheet: Sheet, captions: Captions) -> Node:
-    """The walls, with the room's size below."""
+def walls(setup: Setup, sheet: Sheet, captions: Captions, picked: str) -> Node:
+    """The walls, each to be dragged, with the room's size below."""
     x, y = sheet.at(np.array([0, setup.room.depth_m, 0]))
     w, h = setup.room.width_m * sheet.scale, setup.room.depth_m * sheet.scale
     units = setup.preferences.units
     size = f"{length(setup.room.width_m, units)} × {length(setup.room.depth_m, units)}"
     captions.figure(x + w, y + h + 16, size, "small", "end", rank=ASIDE)
-    return group(rect(x - 2.5, y - 2.5, w + 5, h + 5, class_="wall"))
+    ends = {
+        "wall_x0": (x, y, x, y + h),
+        "wall_x1": (x + w, y, x + w, y + h),
+        "wall_y0": (x, y + h, x + w, y + h),
+        "wall_y1": (x, y, x + w, y),
+    }
+    grips = [
+        thing(setup, f"walls/{wall}", name_of(setup, f"walls/{wall}"), picked, line(*end, class_="grip wall-grip"))
+        for wall, end in ends.items()
+    ]
+    return group(rect(x - 2.5, y - 2.5, w + 5, h + 5, class_="wall"), *grips)
 
 
-def north(setup: Setup, captions: Captions) -> Node:
-    """An arrow whose head is the letter itself, so that it needs no room of its own."""
+def north(setup: Setup, captions: Captions, picked: str) -> Node:
+    """An arrow whose head is the letter itself, so that it needs no room of its own; turned by its tip."""
     turn = math.radians(setup.room.north_bearing_deg)
     x, y = WIDTH - 20, 22.0
     captions.keep_off(x - 16, y - 20, x + 16, y + 18)
     letter = "M-2.6,-8 L-2.6,-14 L2.6,-8 L2.6,-14"
-    return group(
+    arrow = group(
         path(f"M0,9 L0,-5 M-3.5,-1 L0,-6 L3.5,-1 {letter}", class_="north"),
+        circle(0, 0, 15, class_="grip"),
         transform=f"translate({x:.0f} {y:g}) rotate({-math.degrees(turn):.1f})",
     )
+    return thing(setup, "compass", f"The compass: up the drawing is {setup.room.north_bearing_deg:.0f}°", picked, arrow)
 
 
 def wedge(setup: Setup, sheet: Sheet) -> Node:

@@ -11,6 +11,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import (
     Pane,
     camera_pose,
+    door_pane,
     microphone_place,
     reflector_pane,
     screen_pane,
@@ -42,6 +43,20 @@ def windows(setup: Setup, sheet: Sheet, picked: str) -> Node:
     )  # fmt: skip
 
 
+def doors(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    """Doors in their walls: a gap with the leaf, open into the room or shut."""
+    drawn = []
+    for door in setup.room.doors:
+        pane = door_pane(setup.room, door)
+        leaf = _pane_line(pane, sheet, class_="door-leaf")
+        if door.stands_open:
+            (x1, y1), (x2, y2) = sheet.at(pane.at(0, 0.5)), sheet.at(pane.at(0, 0.5) + door.width_m * pane.normal)
+            leaf = line(x1, y1, x2, y2, class_="door-leaf")
+        grips = _pane_line(pane, sheet, class_="door"), leaf, _pane_line(pane, sheet, class_="grip")
+        drawn.append(thing(setup, f"doors/{door.id}", door.name, picked, *grips))
+    return group(*drawn)
+
+
 def backdrop(setup: Setup, sheet: Sheet, picked: str, captions: Captions) -> Node:
     """What hangs or stands behind, with its name."""
     things = []
@@ -63,11 +78,20 @@ def backdrop(setup: Setup, sheet: Sheet, picked: str, captions: Captions) -> Nod
 
 
 def desk_top(setup: Setup, sheet: Sheet, picked: str) -> Node:
-    """The desk's top."""
+    """The desk's top; once it is selected its edges can be dragged."""
     desk, ahead, right = setup.desk, direction(setup.desk.yaw_deg), right_of(setup.desk.yaw_deg)
     middle = np.array([desk.x_m, desk.y_m, 0.0])
     corners = [middle + a * desk.width_m / 2 * right + b * desk.depth_m / 2 * ahead for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
-    return thing(setup, "desk", "Desk", picked, polygon([sheet.at(corner) for corner in corners], class_="desk"))
+    top = thing(setup, "desk", "Desk", picked, polygon([sheet.at(corner) for corner in corners], class_="desk"))
+    if picked != "desk":
+        return top
+    near, right_edge, far, left = ((corners[index], corners[(index + 1) % 4]) for index in range(4))
+    edges = {"near": near, "right": right_edge, "far": far, "left": left}
+    return group(top, *(
+        thing(setup, f"edges/{name}", f"The desk's {name} edge", picked, line(*sheet.at(begin), *sheet.at(end), class_="edge"),
+              line(*sheet.at(begin), *sheet.at(end), class_="grip"))
+        for name, (begin, end) in edges.items()
+    ))  # fmt: skip
 
 
 def screen_line(setup: Setup, screen: Screen, sheet: Sheet, picked: str) -> Node:

@@ -12,7 +12,7 @@ from django.urls import path
 from uphill_lamp.web import heavy
 
 LIGHT = {
-    f"uphill_lamp.web.{module}" for module in ("bench.drawn", "setups.listing", "help.views")
+    f"uphill_lamp.web.{module}" for module in ("bench.drawn", "bench.towns", "setups.listing", "help.views")
 }  # what they ask for they load themselves
 
 
@@ -34,6 +34,8 @@ class Late:
 
 pictures = Late("bench.pictures")
 bench = Late("bench.views")
+things = Late("bench.things")
+towns = Late("bench.towns")
 catalogue = Late("catalogue.views")
 day = Late("day.views")
 files = Late("files.views")
@@ -100,12 +102,14 @@ urlpatterns = [
             ("open", catalogue.opened),
         )
     ),
+    path("towns/", towns.towns, name="towns"),
     path("catalogue/", catalogue.shown, name="catalogue"),
     path("catalogue.csv", catalogue.table, name="catalogue-csv"),
     path("setups/<int:setup_id>/", bench.start, name="bench-start"),
     path("setups/<int:setup_id>/<slug:stage>/", bench.bench, name="bench"),
     path("setups/<int:setup_id>/<slug:stage>/fragment/", bench.fragment, name="fragment"),
     path("setups/<int:setup_id>/<slug:stage>/findings/", bench.findings, name="findings"),
+    path("setups/<int:setup_id>/<slug:stage>/things/", things.things, name="things"),
     path("setups/<int:setup_id>/<slug:stage>/change/", bench.change, name="change"),
     path("setups/<int:setup_id>/<slug:stage>/preview/", bench.preview, name="preview"),
     path("picture/<str:digest>/<int:width>.jpg", drawn.picture, name="picture"),

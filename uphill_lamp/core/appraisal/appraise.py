@@ -8,11 +8,13 @@ from functools import cached_property
 
 from uphill_lamp.core.appraisal.gains import ranked
 from uphill_lamp.core.areas.area import Context
+from uphill_lamp.core.areas.gates import holds
 from uphill_lamp.core.areas.light.record import FIELD_READS, METERING_READS
 from uphill_lamp.core.areas.registry import area_of, areas
 from uphill_lamp.core.areas.sound.record import HEARD_READS
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import applied
+from uphill_lamp.core.document.people import OnPurpose
 from uphill_lamp.core.document.reads import Texts
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered, meter
@@ -57,9 +59,16 @@ class Appraisal:
             sorted(findings, key=lambda finding: (-(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]), finding.id))
         )
 
+    @cached_property
+    def on_purpose(self) -> tuple[tuple[Finding, OnPurpose], ...]:
+        """What would be wrong and is meant to be so, with what was said of it."""
+        meant = {entry.finding: entry for entry in self.setup.on_purpose if holds(entry, self.measures)}
+        found = (finding for area in areas() for finding in area.findings(self.context, self._of(area.key)))
+        return tuple((finding, meant[finding.id]) for finding in found if finding.id in meant)
+
     def _told(self) -> Iterator[Finding]:
         for area in areas():
-            yield from area.findings(self.context, self._of(area.key))
+            yield from area.told(self.context, self._of(area.key))
 
     @cached_property
     def context(self) -> Context:
@@ -93,7 +102,7 @@ class Appraisal:
 
     def _solved(self, finding: Finding) -> tuple[Move, ...]:
         area = area_of(finding.area)
-        return area.moves(self.context, finding, self._of(finding.area)) if area else ()
+        return area.mended(self.context, finding, self._of(finding.area)) if area else ()
 
     def _after(self, move: Move) -> Appraisal | None:
         try:
@@ -123,7 +132,7 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
     scores: list[AreaScore] = []
     for area in areas():
         before = known.area(area.key) if known is not None and texts.as_sure(known.texts, area.all_reads) else None
-        measures = before.measures if before else area.measures(context)
+        measures = before.measures if before else area.judged(context)
         if (score := before.score if before else area_score(measures)) is not None:
             scores.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
     return Appraisal(setup, tuple(scores), lit_scene, metered, heard, texts)
@@ -139,7 +148,7 @@ def partial_appraisal(setup: Setup, known: Appraisal, wanted: Set[str]) -> Appra
     judged: list[AreaScore] = []
     for area in areas():
         before = known.area(area.key)
-        measures = area.measures(context) if area.key in wanted else before.measures if before else ()
+        measures = area.judged(context) if area.key in wanted else before.measures if before else ()
         if (score := area_score(measures)) is not None:
             judged.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
     # What was heard anew if an area asked for it, else as it was known to be.

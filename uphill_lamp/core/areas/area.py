@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
+from uphill_lamp.core.areas import gates
+from uphill_lamp.core.areas.gates import GATE_READS
 from uphill_lamp.core.document.areas import AreaName
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.document.reads import Read, merged
@@ -95,10 +98,27 @@ class Area:
         """Its key in documents, addresses and the ids of its figures and findings."""
         return self.name.key
 
-    @property
+    @cached_property
+    def score_reads(self) -> tuple[Read, ...]:
+        """All that its score is worked out from: with what the call is for, and what is so on purpose."""
+        return merged(self.reads, GATE_READS)
+
+    @cached_property
     def all_reads(self) -> tuple[Read, ...]:
         """All that any of its figures is worked out from."""
-        return merged(self.reads, self.shown_reads)
+        return merged(self.score_reads, self.shown_reads)
+
+    def judged(self, context: Context) -> tuple[Measure, ...]:
+        """Its figures as they count for this call."""
+        return gates.gated(context.setup, self.measures(context))
+
+    def told(self, context: Context, measured: Measures) -> Iterable[Finding]:
+        """What is wrong, but for what does not matter for this call or is so on purpose."""
+        return gates.found(context.setup, self.key, self.findings(context, measured), measured)
+
+    def mended(self, context: Context, finding: Finding, measured: Measures) -> tuple[Move, ...]:
+        """What mends one of its findings, but for what this call does not want."""
+        return gates.wanted(context.setup, self.moves(context, finding, measured))
 
     def weight(self, preferences: Preferences) -> float:
         """How much it counts in a setup's whole score."""

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import unicodedata
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-Origin = Literal["assumed", "entered", "measured"]
+Origin = Literal["assumed", "entered", "measured"]  # the weakest first
 Wall = Literal["wall_x0", "wall_x1", "wall_y0", "wall_y1"]
 
 # Marks that turn the direction of text round or hide in it: they could make a name read as something else.
@@ -40,6 +41,21 @@ class Thing(Part):
         Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="Fixed handle: small letters, digits and hyphens."),
     ]
     name: Name
+
+
+class OriginNote(Part):
+    """Where a value comes from, with what is known of how: on which day, how near it may be, which take, which method."""
+
+    kind: Origin
+    on: Annotated[date | None, Field(description="Day it was told or measured")] = None
+    tolerance: Annotated[float | None, Field(ge=0, le=1e6, description="How far off it may be, in the value's own unit")] = None
+    take: Annotated[str | None, Field(max_length=80, description="What it was measured from")] = None
+    method: Annotated[str | None, Field(max_length=80, description="How it was measured")] = None
+
+
+def kind_of(origin: Origin | OriginNote) -> Origin:
+    """Whether a value is assumed, entered or measured, however much more is known of it."""
+    return origin if isinstance(origin, str) else origin.kind
 
 
 def metres(least: float, most: float, about: str) -> object:

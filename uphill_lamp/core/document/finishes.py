@@ -38,6 +38,7 @@ FINISHES: dict[str, FinishValues] = {
     "carpet_thick": FinishValues("carpet on underlay", 0.20, (0.08, 0.24, 0.57, 0.69, 0.71, 0.73, 0.73)),
     "curtain_wall": FinishValues("heavy curtain along the wall", 0.30, (0.14, 0.35, 0.55, 0.72, 0.70, 0.65, 0.65)),
     "books_wall": FinishValues("full bookshelves along the wall", 0.20, (0.30, 0.40, 0.40, 0.30, 0.30, 0.20, 0.20)),
+    "open": FinishValues("open to the next room", 0.0, (1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0)),
     "acoustic_ceiling": FinishValues("soft ceiling boards", 0.80, (0.25, 0.45, 0.75, 0.90, 0.90, 0.85, 0.85)),
 }
 GLASS = FinishValues("window glass", 0.10, (0.35, 0.25, 0.18, 0.12, 0.07, 0.04, 0.04))

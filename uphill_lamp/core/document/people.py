@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -79,7 +80,21 @@ class Call(Part):
     slides: Literal["none", "beside", "corner", "screen_behind"] = "none"
     name_strip: bool = False
     sound_delay_s: Annotated[float, Field(ge=0, le=2, description="The sound is held back by [s]")] = 0
-    recording: bool = False
+    recording: Annotated[bool, Field(description="Live, and kept as well")] = False
+    use: Annotated[Literal["live", "audience", "recorded"], Field(description="A live call, live to an audience, or recorded")] = "live"
+    picture: Annotated[bool, Field(description="Whether there is a picture at all; a call may be sound alone")] = True
+    repeats: Literal["no", "weekly"] = "no"
+    plays_sound: Annotated[bool, Field(description="Something is played out loud while it is recorded")] = False
+    kept_on: Annotated[Literal["computer", "camera"], Field(description="What a recording is kept on")] = "computer"
+
+
+class OnPurpose(Part):
+    """Something to fix that is meant to be so, until its figure moves by more than half its band."""
+
+    finding: Annotated[str, Field(pattern=r"^[a-z][a-z0-9_.-]{0,79}$", description="Id of the finding")]
+    reason: Annotated[str, Field(max_length=200)] = ""
+    on: Annotated[date, Field(description="Day it was said")]
+    values: Annotated[dict[str, float], Field(max_length=12, description="Its figures on that day, by the measure's id")] = {}
 
 
 class Kit(Thing):

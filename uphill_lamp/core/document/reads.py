@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from uphill_lamp.core.document.fields import kind_of
 from uphill_lamp.core.document.setup import Setup
 
 NOTHING: frozenset[str] = frozenset()
@@ -49,7 +50,7 @@ class Read:
             steps = path.split("/")
             name = steps[3 if listed else 2] if len(steps) > (3 if listed else 2) else ""
             if steps[1] == self.part and name not in self.without and (not self.only or name in self.only):
-                origins[path] = origin
+                origins[path] = kind_of(origin)
         return origins
 
 

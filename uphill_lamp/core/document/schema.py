@@ -7,7 +7,7 @@ from typing import Any
 
 from uphill_lamp.core.document.setup import Setup
 
-SCHEMA_ID = "urn:uphill-lamp:setup:1"
+SCHEMA_ID = "urn:uphill-lamp:setup:2"
 
 
 @cache

@@ -4,25 +4,26 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from itertools import combinations
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflector, Screen
 from uphill_lamp.core.document.faults import Fault, shown
-from uphill_lamp.core.document.fields import Name, Origin, Part, Point, Thing
-from uphill_lamp.core.document.people import Call, Chain, Computer, Kit, Preferences, Presenter
-from uphill_lamp.core.document.surroundings import BackdropThing, Desk, Noise, Place, Room
+from uphill_lamp.core.document.fields import Name, Origin, OriginNote, Part, Point, Thing, kind_of
+from uphill_lamp.core.document.people import Call, Chain, Computer, Kit, OnPurpose, Preferences, Presenter
+from uphill_lamp.core.document.surroundings import BackdropThing, Desk, Door, Noise, Place, Room, Window
 
 FORMAT: Literal["uphill-lamp/setup"] = "uphill-lamp/setup"
-VERSION: Literal[1] = 1
+VERSION: Literal[2] = 2
 
 
 class Setup(Part):
     """One setup: all that the computation needs, nothing it can derive."""
 
     format: Literal["uphill-lamp/setup"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Literal[2] = VERSION
     name: Name
     place: Place
     room: Room
@@ -40,7 +41,8 @@ class Setup(Part):
     kit: Annotated[tuple[Kit, ...], Field(max_length=60)] = ()
     chain: Chain = Chain()
     preferences: Preferences
-    origins: Annotated[dict[str, Origin], Field(max_length=2000, description="Path to origin; absent is assumed")] = {}
+    on_purpose: Annotated[tuple[OnPurpose, ...], Field(max_length=60)] = ()
+    origins: Annotated[dict[str, Origin | OriginNote], Field(max_length=2000, description="Path to origin; absent is assumed")] = {}
 
     @property
     def main_camera(self) -> Camera:
@@ -56,11 +58,14 @@ class Setup(Part):
 
     def origin_of(self, *paths: str) -> Origin:
         """The weakest origin among values that a figure rests on."""
-        origins = {self.origins.get(path, "assumed") for path in paths}
+        origins = {kind_of(self.origins.get(path, "assumed")) for path in paths}
         for origin in ("assumed", "entered"):
             if origin in origins:
                 return origin
         return "measured" if origins else "assumed"
+
+
+TOUCH_M = 0.005  # windows may meet, frame to frame
 
 
 def wall_length_m(room: Room, wall: str) -> float:
@@ -83,6 +88,7 @@ def contradictions(setup: Setup) -> list[Fault]:
 def things(setup: Setup) -> Iterator[tuple[str, tuple[Thing, ...]]]:
     """Every list of things with its path."""
     yield "/room/windows", setup.room.windows
+    yield "/room/doors", setup.room.doors
     yield "/room/furnishings", setup.room.furnishings
     for part in ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop", "kit"):
         yield f"/{part}", getattr(setup, part)
@@ -104,16 +110,46 @@ def _repeated(setup: Setup) -> Iterator[Fault]:
 
 
 def _misfit_windows(setup: Setup) -> Iterator[Fault]:
+    """Panes and doors that reach beyond their walls."""
     room = setup.room
     for window in room.windows:
-        path, length = f"/room/windows/{window.id}", wall_length_m(room, window.wall)
-        low, high = window.centre_m - window.width_m / 2, window.centre_m + window.width_m / 2
-        if low < -1e-9 or high > length + 1e-9:
-            extent = f"a pane from {low:.2f} to {high:.2f} m along {window.wall}"
-            yield Fault(f"{path}/width_m", extent, f"a pane within its wall, 0 to {length:.2f} m")
-        if window.sill_m + window.height_m > room.height_m + 1e-9:
-            extent = f"a pane up to {window.sill_m + window.height_m:.2f} m"
-            yield Fault(f"{path}/height_m", extent, f"a pane below the ceiling at {room.height_m:.2f} m")
+        path, top_m = f"/room/windows/{window.id}", window.sill_m + window.height_m
+        yield from _beyond_wall(room, path, "pane", window)
+        if top_m > room.height_m + 1e-9:
+            yield Fault(f"{path}/height_m", f"a pane up to {top_m:.2f} m", f"a pane below the ceiling at {room.height_m:.2f} m")
+    for door in room.doors:
+        path = f"/room/doors/{door.id}"
+        yield from _beyond_wall(room, path, "door", door)
+        if door.height_m > room.height_m + 1e-9:
+            yield Fault(f"{path}/height_m", f"a door of {door.height_m:.2f} m", f"a door below the ceiling at {room.height_m:.2f} m")
+
+
+def overlapping_holes(setup: Setup) -> list[Fault]:
+    """Windows and doors that want the same piece of wall: no document is refused for it, but no change may bring it about."""
+    holes = [
+        (f"/room/windows/{one.id}", one.name, one.wall, one.centre_m, one.width_m, one.sill_m, one.sill_m + one.height_m)
+        for one in setup.room.windows
+    ]
+    holes += [(f"/room/doors/{one.id}", one.name, one.wall, one.centre_m, one.width_m, 0.0, one.height_m) for one in setup.room.doors]
+    return [
+        Fault(f"{path}/centre_m", f"the place of {shown(name)}", "a piece of wall that no window and no door has")
+        for (_, name, wall, middle, wide, foot, top), (path, _, other_wall, other, other_wide, other_foot, other_top) in combinations(
+            holes, 2
+        )
+        if wall == other_wall
+        and (wide + other_wide) / 2 - abs(middle - other) > TOUCH_M
+        and min(top, other_top) - max(foot, other_foot) > TOUCH_M
+    ]
+
+
+def _beyond_wall(room: Room, path: str, what: str, hole: Window | Door) -> Iterator[Fault]:
+    length, low, high = wall_length_m(room, hole.wall), hole.centre_m - hole.width_m / 2, hole.centre_m + hole.width_m / 2
+    if low < -1e-9 or high > length + 1e-9:
+        yield Fault(
+            f"{path}/width_m",
+            f"a {what} from {low:.2f} to {high:.2f} m along {hole.wall}",
+            f"a {what} within its wall, 0 to {length:.2f} m",
+        )
 
 
 def _positions(setup: Setup) -> Iterator[tuple[str, Point]]:

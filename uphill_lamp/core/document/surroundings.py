@@ -55,6 +55,7 @@ class Place(Part):
     duration_s: Annotated[float, Field(ge=60, le=86400, description="How long the call lasts [s]")]
     sky: Literal["clear", "partly", "overcast"]
     mains_hz: Literal[50, 60]
+    country: Annotated[str | None, Field(pattern=r"^[A-Z]{2}$", description="Two letters, such as GB")] = None
 
 
 class OwnFinish(Part):
@@ -112,6 +113,17 @@ class Window(Thing):
     obstruction_deg: Annotated[float, Field(ge=0, le=90, description="Height of what stands outside [deg]")]
 
 
+class Door(Thing):
+    """A door in a wall, its foot on the floor."""
+
+    wall: Wall
+    centre_m: Annotated[float, metres(0, 12, "Middle of the door along its wall, from the corner nearest the origin")]
+    width_m: Annotated[float, metres(0.3, 6, "Width")] = 0.8
+    height_m: Annotated[float, metres(0.5, 5, "Height")] = 2.0
+    colour: Colour = "#cfc6b4"
+    stands_open: Annotated[bool, Field(description="Stands open during the call")] = False
+
+
 class Room(Part):
     """A box room."""
 
@@ -122,6 +134,7 @@ class Room(Part):
     surfaces: Surfaces
     furnishings: Annotated[tuple[Furnishing, ...], Field(max_length=40)]
     windows: Annotated[tuple[Window, ...], Field(max_length=12)]
+    doors: Annotated[tuple[Door, ...], Field(max_length=8)] = ()
     measured_t60_s: Annotated[Octaves | None, Field(description="Reverberation time by octave, from a clap [s]")] = None
 
     @model_validator(mode="after")

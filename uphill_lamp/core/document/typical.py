@@ -89,6 +89,40 @@ def phone_screen(position: Json, yaw_deg: float, tilt_deg: float) -> Json:
     }  # fmt: skip
 
 
+def tablet(position: Json, yaw_deg: float) -> Json:
+    """A tablet on a stand."""
+    return {
+        "id": "tablet", "name": "Tablet", "kind": "tablet", "position": position, "yaw_deg": yaw_deg, "tilt_deg": 15.0,
+        "width_m": 0.23, "height_m": 0.16, "width_px": 2360, "height_px": 1640, "luminance_cd_m2": 400.0, "white_share": 0.5,
+        "windows": [],
+    }  # fmt: skip
+
+
+def prompter(position: Json, yaw_deg: float) -> Json:
+    """A prompter's glass, as its reader sees it."""
+    return {
+        "id": "prompter", "name": "Prompter glass", "kind": "prompter_glass", "position": position, "yaw_deg": yaw_deg, "tilt_deg": 0.0,
+        "width_m": 0.25, "height_m": 0.18, "width_px": 1920, "height_px": 1080, "luminance_cd_m2": 120.0, "white_share": 0.15,
+        "windows": [call_window(1920, 1080, "notes")],
+    }  # fmt: skip
+
+
+def projection(position: Json, yaw_deg: float) -> Json:
+    """A large screen behind somebody, that shows slides."""
+    return {
+        "id": "projection", "name": "Screen behind me", "kind": "projection", "position": position, "yaw_deg": yaw_deg, "tilt_deg": 0.0,
+        "width_m": 1.2, "height_m": 0.68, "width_px": 1920, "height_px": 1080, "luminance_cd_m2": 200.0, "white_share": 0.6, "windows": [],
+    }  # fmt: skip
+
+
+def towards(place: Json, x_m: float, y_m: float, z_m: float) -> tuple[float, float]:
+    """Yaw and tilt from one place to another [deg]."""
+    along = math.hypot(x_m - place["x_m"], y_m - place["y_m"])
+    return round(math.degrees(math.atan2(x_m - place["x_m"], y_m - place["y_m"])), 1), round(
+        math.degrees(math.atan2(z_m - place["z_m"], max(along, 1e-6))), 1
+    )
+
+
 _CAMERAS: dict[str, Json] = {
     "built_in": {
         "lens": {"diagonal_fov_deg": 74.0, "sensor_width_m": 0.0036, "sensor_height_m": 0.002, "f_number": 2.4},
@@ -131,6 +165,9 @@ _LAMPS: dict[str, Json] = {
     "daylight_desk_lamp": {"kind": "cone", "beam_deg": 100.0, "flux_lm": 800.0, "cct_k": 5000.0, "cri": 92.0, "stands": "desk"},
     "floor_lamp": {"kind": "bulb", "flux_lm": 800.0, "cct_k": 2700.0, "stands": "floor", "heat": "warm"},
     "phone_torch": {"kind": "cone", "beam_deg": 120.0, "flux_lm": 60.0, "cct_k": 6000.0, "cri": 75.0, "stands": "desk", "drive": "dc"},
+    "ring": {"kind": "ring", "width_m": 0.25, "flux_lm": 1000.0, "cct_k": 5000.0, "cri": 90.0, "stands": "desk", "drive": "dc"},
+    "strip": {"kind": "strip", "width_m": 0.6, "height_m": 0.02, "flux_lm": 600.0, "cct_k": 4000.0, "cri": 85.0, "stands": "desk", "drive": "dc"},
+    "accent": {"kind": "cone", "beam_deg": 90.0, "flux_lm": 200.0, "cct_k": 3000.0, "accent": True, "hue_deg": 200.0, "stands": "floor", "drive": "dc"},
     "small_panel": {"kind": "panel", "width_m": 0.2, "height_m": 0.15, "flux_lm": 900.0, "cct_k": 5000.0, "cri": 95.0, "stands": "desk", "drive": "dc"},
 }  # fmt: skip
 
@@ -169,6 +206,10 @@ def microphone(kind: str, id_: str, name: str, in_use: bool = True, **changes: A
 
 _NOISES: dict[str, Json] = {
     "room": {"name": "Room and street", "curve": "street", "level_db_a": 33.0, "steady": True},
+    "street": {"name": "Street", "curve": "street", "level_db_a": 35.0, "steady": True},
+    "people": {"name": "People next door", "curve": "people", "level_db_a": 35.0, "steady": False},
+    "hum": {"name": "Hum", "curve": "hum", "level_db_a": 30.0, "steady": True},
+    "own": {"name": "Another noise", "curve": "own", "level_db_a": 40.0, "octaves_db": [0.0] * 7, "steady": True, "can_be_stopped": True},
     "fridge": {"name": "Fridge", "curve": "fridge", "level_db_a": 40.0, "steady": True, "can_be_stopped": True},
     "fan": {"name": "Fan", "curve": "fan", "level_db_a": 45.0, "steady": True, "can_be_stopped": True},
     "clocks": {"name": "Ticking clocks", "curve": "clocks", "level_db_a": 42.0, "steady": True, "can_be_stopped": True},
@@ -188,6 +229,9 @@ _BACKDROP: dict[str, Json] = {
     "clock": {"name": "Wall clock", "width_m": 0.3, "height_m": 0.3, "colour": "#d8cdb4", "reflectance": 0.6, "wanted": True},
     "door": {"name": "Door", "width_m": 0.8, "height_m": 2.0, "colour": "#cfc6b4", "reflectance": 0.55, "wanted": False},
     "bed": {"name": "Bed", "width_m": 1.4, "height_m": 0.55, "colour": "#b9b2c4", "reflectance": 0.5, "wanted": False},
+    "screen": {"name": "Lit screen", "width_m": 0.6, "height_m": 0.35, "colour": "#c8d4dc", "reflectance": 0.05, "luminance_cd_m2": 150.0, "wanted": False},
+    "green_screen": {"name": "Green screen", "width_m": 2.0, "height_m": 2.0, "colour": "#3f9a4d", "reflectance": 0.35, "wanted": True},
+    "plain_wall": {"name": "Plain board", "width_m": 1.5, "height_m": 1.8, "colour": "#cfc8ba", "reflectance": 0.6, "wanted": True},
     "clutter": {"name": "Clutter", "width_m": 0.8, "height_m": 0.6, "colour": "#8c7a6a", "reflectance": 0.3, "wanted": False},
 }  # fmt: skip
 

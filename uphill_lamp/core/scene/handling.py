@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
@@ -10,18 +10,43 @@ from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflect
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Point
 from uphill_lamp.core.document.patch import Operation, Patch, replace
+from uphill_lamp.core.document.people import Garment, Kit
 from uphill_lamp.core.document.setup import Setup, wall_length_m
-from uphill_lamp.core.document.surroundings import BackdropThing, Noise, Window
+from uphill_lamp.core.document.surroundings import BackdropThing, Door, Furnishing, Noise, Room, Window
 from uphill_lamp.core.scene.placing import WALLS, camera_pose, face_of, room_size, screen_pane
+from uphill_lamp.core.scene.resizing import compass_dragged, compass_turned_to, edge_dragged, wall_dragged
 from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
 
 WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
+FROM_WALL_M = 0.25  # a window dragged this far off its wall may go over to another
 TOGETHER_M = 0.3  # a phone's glass and its lens move as one
-LISTS = ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop")
+LISTS = ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop", "kit")
+# Lists that stand within a part of the document, by the first word of their handles.
+WITHIN = {"windows": "/room/windows", "doors": "/room/doors", "furnishings": "/room/furnishings", "clothing": "/presenter/clothing"}
+# What can be dragged on the plan and is no thing of its own: what is selected when it is pressed, and what a drag does.
+BELONGS = {"walls": "room", "compass": "room", "edges": "desk"}
+DRAGGED: dict[str, Callable[[Setup, str, Vector], Patch]] = {
+    "walls": wall_dragged, "edges": edge_dragged, "compass": lambda setup, name, by: compass_dragged(setup, by),
+}  # fmt: skip
+GROUPS = {"": "The call", "room": "The room", "presenter": "You", "desk": "Desk", "computer": "The computer", "wishes": "What I want"}
 Placed = Screen | Camera | Light | Reflector | Microphone | Noise | BackdropThing
 
 
-def thing_at(setup: Setup, thing: str) -> Placed | Window | ScreenWindow:
+def path_of(setup: Setup, thing: str) -> str:
+    """Where a thing stands in the document, such as ``/room/windows/bay`` for ``windows/bay``.
+
+    Raises:
+        Refused: if there is none.
+    """
+    thing_at(setup, thing)
+    kind, _, name = thing.partition("/")
+    if kind == "shown":
+        screen, _, shown = name.partition(".")
+        return f"/screens/{screen}/windows/{shown}"
+    return f"{WITHIN.get(kind, '/' + kind)}/{name}"
+
+
+def thing_at(setup: Setup, thing: str) -> Placed | Window | Door | ScreenWindow | Furnishing | Garment | Kit:
     """The listed thing a handle such as ``lights/bench-lamp``, ``windows/bay`` or ``shown/laptop.call`` names.
 
     Raises:
@@ -32,7 +57,11 @@ def thing_at(setup: Setup, thing: str) -> Placed | Window | ScreenWindow:
         window = next((shown for screen in setup.screens for shown in screen.windows if f"{screen.id}.{shown.id}" == name), None)
         if window is not None:
             return window
-    listed = setup.room.windows if kind == "windows" else getattr(setup, kind) if kind in LISTS else ()
+    if kind in WITHIN:
+        part, field = WITHIN[kind].split("/")[1:]
+        listed = getattr(getattr(setup, part), field)
+    else:
+        listed = getattr(setup, kind) if kind in LISTS else ()
     for item in listed:
         if item.id == name:
             return item
@@ -72,14 +101,19 @@ def moved(setup: Setup, thing: str, by: Vector) -> Patch:
     Raises:
         Refused: if there is no such thing.
     """
+    kind, _, name = thing.partition("/")
+    if kind in DRAGGED:
+        return DRAGGED[kind](setup, name, by)
     root = root_of(setup, thing)
     if root == "presenter":
         return _presenter_moved(setup, by)
     if root == "desk":
         return _desk_moved(setup, by)
     item = thing_at(setup, root)
-    if isinstance(item, Window):
-        return _window_moved(setup, item, by)
+    if isinstance(item, Window | Door):
+        return _hole_moved(setup, item, by)
+    if isinstance(item, Furnishing | Garment | Kit):
+        raise Refused([Fault("/" + thing, "nothing that has a place", "something that stands somewhere")])
     if isinstance(item, Microphone) and item.from_mouth is not None:
         return _worn_moved(setup, item, by)
     if isinstance(item, ScreenWindow):
@@ -96,6 +130,10 @@ def turned(setup: Setup, thing: str, turn_deg: float) -> Patch:
         thing: handle; windows and noises have no direction and stay.
         turn_deg: positive turns +y towards +x [deg].
     """
+    if thing == "compass":
+        return compass_turned_to(setup.room.north_bearing_deg - turn_deg)
+    if thing.partition("/")[0] in DRAGGED:
+        return ()
     root = root_of(setup, thing)
     if root in ("presenter", "desk"):
         field, yaw = ("facing_yaw_deg", setup.presenter.facing_yaw_deg) if root == "presenter" else ("yaw_deg", setup.desk.yaw_deg)
@@ -219,14 +257,27 @@ def _desk_moved(setup: Setup, by: Vector) -> Patch:
     return tuple(operations)
 
 
-def _window_moved(setup: Setup, window: Window, by: Vector) -> Patch:
-    axis, _, _ = WALLS[window.wall]
-    along, room = float(by[1 - axis]), setup.room
-    half = window.width_m / 2
-    centre_m = min(max(window.centre_m + along, half), wall_length_m(room, window.wall) - half)
-    sill_m = min(max(window.sill_m + float(by[2]), 0.0), room.height_m - window.height_m, 4.8)
-    new = {"centre_m": (window.centre_m, centre_m), "sill_m": (window.sill_m, sill_m)}
-    return tuple(replace(f"/room/windows/{window.id}/{field}", round(now, 3)) for field, (was, now) in new.items() if now != was)
+def _hole_moved(setup: Setup, hole: Window | Door, by: Vector) -> Patch:
+    """A window or door along its wall, and a window's sill; dragged towards another wall, over to that one."""
+    room, root = setup.room, f"/room/{'windows' if isinstance(hole, Window) else 'doors'}/{hole.id}"
+    axis, end, _ = WALLS[hole.wall]
+    middle = np.zeros(3)
+    middle[axis], middle[1 - axis] = end * room_size(room)[axis], hole.centre_m
+    wanted = middle + by
+    wall = _nearest_wall(room, wanted) if abs(float(by[axis])) > FROM_WALL_M else hole.wall
+    along = float(wanted[1 - WALLS[wall][0]])
+    half = hole.width_m / 2
+    centre_m = min(max(along, half), max(wall_length_m(room, wall) - half, half))
+    new: dict[str, tuple[object, object]] = {"wall": (hole.wall, wall), "centre_m": (hole.centre_m, round(centre_m, 3))}
+    if isinstance(hole, Window):
+        new["sill_m"] = hole.sill_m, round(min(max(hole.sill_m + float(by[2]), 0.0), room.height_m - hole.height_m, 4.8), 3)
+    return tuple(replace(f"{root}/{field}", now) for field, (was, now) in new.items() if now != was)
+
+
+def _nearest_wall(room: Room, place: Vector) -> str:
+    """The wall that a place on the plan is nearest to."""
+    size = room_size(room)
+    return min(WALLS, key=lambda wall: abs(float(place[WALLS[wall][0]]) - WALLS[wall][1] * float(size[WALLS[wall][0]])))
 
 
 def _shown_moved(screen: Screen, shown: ScreenWindow, by: Vector) -> Patch:

@@ -10,7 +10,7 @@ import numpy as np
 from uphill_lamp.core.document.devices import Camera, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import Desk, Room, Window
+from uphill_lamp.core.document.surroundings import Desk, Door, Room, Window
 from uphill_lamp.core.scene.pinhole import Pinhole, field_of
 from uphill_lamp.core.scene.vectors import UP, Vector, direction, right_of, unit, vector
 
@@ -186,6 +186,14 @@ def window_pane(room: Room, window: Window) -> Pane:
     middle[1 - axis] = window.centre_m
     middle[2] = window.sill_m + window.height_m / 2
     return facing_pane(middle, yaw_deg, 0.0, window.width_m, window.height_m)
+
+
+def door_pane(room: Room, door: Door) -> Pane:
+    """A door's leaf, its normal into the room."""
+    axis, end, yaw_deg = WALLS[door.wall]
+    middle = np.zeros(3)
+    middle[axis], middle[1 - axis], middle[2] = end * room_size(room)[axis], door.centre_m, door.height_m / 2
+    return facing_pane(middle, yaw_deg, 0.0, door.width_m, door.height_m)
 
 
 def wall_behind_m(setup: Setup, eyes: Vector, along: Vector) -> float:

@@ -118,10 +118,10 @@ class ScoreCache:
     def score(self, area: str, setup: Setup) -> float | None:
         """An area's score in a document; None where it has no scored measure."""
         record = self._records[area]
-        parts = tuple(getattr(setup, read.part) for read in record.reads)
+        parts = tuple(getattr(setup, read.part) for read in record.score_reads)
         same = (area, *map(id, parts))  # most documents share their parts with others: then nothing need be written out
         if same not in self._of_parts:
-            key = area, *(read.text(setup) for read in record.reads)
+            key = area, *(read.text(setup) for read in record.score_reads)
             if key not in self._scores:
                 self.appraised += 1
                 self._scores[key] = self._worked_out(record, setup)
@@ -134,7 +134,7 @@ class ScoreCache:
 
     def _worked_out(self, area: Area, setup: Setup) -> float | None:
         context = Context(setup, lambda: self._lit(setup), lambda: meter(context.lit_scene), lambda: heard_in(setup))
-        return area_score(area.measures(context))
+        return area_score(area.judged(context))
 
     def _lit(self, setup: Setup) -> LitScene:
         """The light in a document; the camera's own settings do not change it."""
@@ -147,7 +147,7 @@ class ScoreCache:
 
     def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
         """The areas whose figures a change can move."""
-        return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.reads))
+        return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.score_reads))
 
 
 def _alike(read: Read, before: Setup, after: Setup) -> bool:

@@ -32,6 +32,8 @@ class Measured:
     choices: Choices = ()
     plain_unit: str = ""
     about: str = ""
+    optional: bool = False  # whether nothing may stand there
+    fold: str = ""  # the subject it is folded under; without one it stands among the first
 
 
 def value_field(

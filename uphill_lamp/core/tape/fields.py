@@ -8,10 +8,12 @@ from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch, applied, replace, value_at
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.handling import thing_at
+from uphill_lamp.core.scene.handling import BELONGS, GROUPS, path_of, thing_at
 from uphill_lamp.core.tape import setup_presenter_desk_fields as whole
 from uphill_lamp.core.tape import thing_fields as things
 from uphill_lamp.core.tape.field import Choices, Measured
+from uphill_lamp.core.tape.leaf_fields import leaf_fields
+from uphill_lamp.core.tape.leaf_names import WORDS
 from uphill_lamp.core.tape.place_phrases import where
 from uphill_lamp.core.tape.quantities import Quantity, Unreadable, read, unit_of, written
 
@@ -32,12 +34,13 @@ class Entry:
     origin: Origin
     choices: Choices = ()
     about: str = ""
+    fold: str = ""
     fault: str = field(default="")
 
     @property
     def is_wide(self) -> bool:
         """Whether its words want more room than a figure."""
-        return self.quantity == "moment" or any(len(words) > WIDE_WORDS for _, words in self.choices)
+        return self.quantity in ("moment", "octaves") or any(len(words) > WIDE_WORDS for _, words in self.choices)
 
 
 def measured_of(setup: Setup, thing: str) -> tuple[Measured, ...]:
@@ -46,13 +49,15 @@ def measured_of(setup: Setup, thing: str) -> tuple[Measured, ...]:
     Raises:
         Refused: if there is no such thing.
     """
-    if not thing:
-        return whole.of_setup(setup)
-    if thing in ("presenter", "desk"):
-        return whole.of_presenter(setup) if thing == "presenter" else whole.of_desk(setup)
-    item = thing_at(setup, thing)
-    maker = things.MAKERS.get(thing.split("/")[0])
-    return maker(setup, item) if maker else ()
+    if thing in whole.MAKERS:
+        made = whole.MAKERS[thing](setup)
+        parts = whole.PARTS[thing](setup)
+    else:
+        item = thing_at(setup, thing)
+        maker = things.MAKERS.get(thing.split("/")[0])
+        made, parts = maker(setup, item) if maker else (), ((item, path_of(setup, thing)),)
+    shown = frozenset(path for one in made for path in one.paths)
+    return (*made, *(field for part, root in parts for field in leaf_fields(setup, part, root, shown)))
 
 
 def fields_of(setup: Setup, thing: str) -> tuple[Entry, ...]:
@@ -61,7 +66,7 @@ def fields_of(setup: Setup, thing: str) -> tuple[Entry, ...]:
     return tuple(
         Entry(
             one.key, one.label, one.quantity, _text(one, setup), unit_of(one.quantity, units, one.plain_unit), setup.origin_of(*one.paths),
-            one.choices, one.about,
+            one.choices, one.about, one.fold,
         )
         for one in measured_of(setup, thing)
     )  # fmt: skip
@@ -99,8 +104,15 @@ def _put(setup: Setup, one: Measured, where: str, text: str) -> Patch:
         if text not in dict(one.choices):
             raise Refused([Fault(where, repr(text[:40]), "one of " + ", ".join(words for _, words in one.choices))])
         return one.put(setup, text)
-    if one.quantity in ("text", "moment"):
-        return one.put(setup, text)
+    if one.quantity in ("text", "moment", "colour", "octaves"):
+        try:
+            return one.put(setup, text)
+        except Refused:
+            raise
+        except ValueError:
+            raise Refused([Fault(where, repr(text[:40]), "seven numbers, for 125 Hz to 8 kHz")]) from None
+    if one.optional and not text.strip():
+        return tuple(replace(path, None) for path in one.paths)
     units = setup.preferences.units
     try:
         value = read(one.quantity, text, units)
@@ -136,7 +148,7 @@ def said_value(setup: Setup, thing: str, key: str, text: str) -> str:
         return text
     if one.quantity == "switch":
         return f"{one.label}, {'on' if text == 'on' else 'off'}"
-    if one.quantity in ("choice", "text", "moment"):
+    if one.quantity in ("choice", "text", "moment", "colour", "octaves"):
         return f"{one.label}, {dict(one.choices).get(text, text)[:40]}"
     units = setup.preferences.units
     try:
@@ -148,7 +160,10 @@ def said_value(setup: Setup, thing: str, key: str, text: str) -> str:
 
 def name_of(setup: Setup, thing: str) -> str:
     """What a thing is called."""
-    return {"": setup.name, "presenter": "You", "desk": "Desk"}.get(thing) or thing_at(setup, thing).name
+    part, _, name = thing.partition("/")
+    if part in BELONGS:
+        return {"walls": WORDS.get(name, "wall").capitalize(), "edges": f"The desk's {name} edge", "compass": "The compass"}[part]
+    return GROUPS.get(thing) or thing_at(setup, thing).name
 
 
 def words_of(setup: Setup, thing: str) -> str:

@@ -7,10 +7,11 @@ import math
 import numpy as np
 
 from uphill_lamp.core.document.devices import Camera, Microphone, ScreenWindow
+from uphill_lamp.core.document.people import Garment, Kit
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.document.surroundings import Window
-from uphill_lamp.core.scene.handling import screen_of, thing_at
-from uphill_lamp.core.scene.placing import camera_pose, microphone_place, window_centre, window_pane
+from uphill_lamp.core.document.surroundings import Door, Furnishing, Window
+from uphill_lamp.core.scene.handling import BELONGS, GROUPS, screen_of, thing_at
+from uphill_lamp.core.scene.placing import camera_pose, door_pane, microphone_place, window_centre, window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, vector
 from uphill_lamp.core.scene.wording import length
@@ -29,9 +30,13 @@ def aside_deg(setup: Setup, place: Vector) -> float:
 
 def place_of(setup: Setup, thing: str) -> Vector | None:
     """Where a thing is [m]; None for what has no place of its own."""
-    if thing in ("", "presenter", "desk"):
+    if thing in GROUPS or thing.partition("/")[0] in BELONGS:
         return None
     item = thing_at(setup, thing)
+    if isinstance(item, Door):
+        return door_pane(setup.room, item).middle
+    if isinstance(item, Furnishing | Garment | Kit):
+        return None
     if isinstance(item, ScreenWindow):
         return window_centre(screen_of(setup, thing), item)
     if isinstance(item, Window):

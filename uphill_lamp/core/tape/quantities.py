@@ -1,4 +1,4 @@
-"""Typed text to figures and back: lengths in the user's units, angles, shares, plain numbers."""
+"""Typed text to figures and back: lengths in the user's units, angles, shares, money, plain numbers."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Literal
 
 from uphill_lamp.core.scene.wording import INCH_M, UNIT_WORDS, Units
 
-Quantity = Literal["length", "angle", "percent", "number", "choice", "switch", "text", "moment"]
+Quantity = Literal["length", "angle", "percent", "number", "fine", "money", "choice", "switch", "text", "moment", "colour", "octaves"]
 
 _FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875, "⅓": 1 / 3, "⅔": 2 / 3}
 _PART = "".join(_FRACTIONS)
@@ -22,6 +22,7 @@ _LENGTHS_M = {
     "m": 1.0, "cm": 0.01, "mm": 0.001, "in": INCH_M, "inch": INCH_M, "inches": INCH_M, '"': INCH_M, "”": INCH_M, "″": INCH_M,
     "ft": 12 * INCH_M, "feet": 12 * INCH_M, "'": 12 * INCH_M, "’": 12 * INCH_M, "′": 12 * INCH_M,
 }  # fmt: skip
+_MONEY_SIGNS = re.compile(r"^\s*(?:[£$€¥₹]|[A-Za-z]{2,3}\b\.?)|(?:[£$€¥₹]|\b[A-Za-z]{2,3}\.?)\s*$")
 _ANGLES = ("°", "deg", "degrees")
 
 
@@ -82,6 +83,8 @@ def read(quantity: Quantity, text: str, units: Units) -> float:
         if unit and unit not in _ANGLES:
             raise Unreadable("expected an angle in degrees, such as 12")
         return value
+    if quantity == "money":
+        text = _MONEY_SIGNS.sub("", text)
     value, unit = _split(text, "a share such as 60 %" if quantity == "percent" else "a number")
     if quantity == "percent":
         if unit not in ("", "%"):
@@ -100,7 +103,7 @@ def written(quantity: Quantity, value: float, units: Units) -> str:
         return _trimmed(value / (INCH_M if units == "inch" else 0.01), 1)
     if quantity == "percent":
         return _trimmed(100 * value, 0)
-    return _trimmed(value, 1 if quantity == "angle" else 2)
+    return _trimmed(value, {"angle": 1, "fine": 5}.get(quantity, 2))
 
 
 def unit_of(quantity: Quantity, units: Units, plain: str = "") -> str:

@@ -6,12 +6,15 @@ from collections.abc import Callable
 
 import numpy as np
 
+from uphill_lamp.core.document.fields import Part
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.placing import wall_behind_m
+from uphill_lamp.core.scene.resizing import SPANS, resized
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector, direction
+from uphill_lamp.core.tape.earth_fields import town_field
 from uphill_lamp.core.tape.field import Choices, Measured, Value, choice_field, value_field
 
 DESTINATIONS: Choices = (
@@ -20,31 +23,63 @@ DESTINATIONS: Choices = (
 )  # fmt: skip
 
 
-def of_setup(setup: Setup) -> tuple[Measured, ...]:
-    """The whole setup: when the call is and what is wanted of it."""
+def of_call(setup: Setup) -> tuple[Measured, ...]:
+    """The call: what it is for, when it is, where its picture goes."""
     return (
         value_field("name", "Name", "text", "/name", lambda s: s.name),
+        choice_field("use", "What it is for", "/call/use", lambda s: s.call.use,
+                (("live", "a live call"), ("audience", "live, to an audience"), ("recorded", "recorded"))),
         value_field("call_at", "Call at", "moment", "/place/call_at", lambda s: s.place.call_at.isoformat(timespec="minutes")),
+        town_field(),
         choice_field("sky", "Sky", "/place/sky", lambda s: s.place.sky, (("clear", "clear"), ("partly", "some cloud"), ("overcast", "overcast"))),
+        choice_field("destination", "Goes to", "/call/destination", lambda s: s.call.destination, DESTINATIONS),
+        choice_field("slides", "My slides", "/call/slides", lambda s: s.call.slides,
+                (("none", "none"), ("beside", "beside me"), ("corner", "me in their corner"), ("screen_behind", "on a screen behind me"))),
+        value_field("aspect", "Picture sent, width by height", "fine", "/call/output_aspect", lambda s: s.call.output_aspect, 0.4, 2.5, fold="Picture"),
+        Measured("sound_delay", "Audio delay", "number", lambda s: 1000 * s.call.sound_delay_s,
+                 lambda _, value: (replace("/call/sound_delay_s", float(value) / 1000),), 0, 2000, ("/call/sound_delay_s",), plain_unit="ms", fold="Sound"),
+    )  # fmt: skip
+
+
+def of_wishes(setup: Setup) -> tuple[Measured, ...]:
+    """What is wanted of the picture, and what it may cost."""
+    return (
         choice_field("shot", "Framing", "/preferences/shot", lambda s: s.preferences.shot,
                 (("call_tile", "face for a tile"), ("head_and_shoulders", "head and shoulders"), ("waist", "to the waist"))),
         choice_field("camera_height", "Camera height wanted", "/preferences/camera_height", lambda s: s.preferences.camera_height,
                 (("eye_level", "at eye level"), ("slightly_above", "slightly above"))),
         choice_field("side", "Position in picture", "/preferences/side_position", lambda s: s.preferences.side_position,
                 (("centred", "in the middle"), ("third", "on a third"))),
-        choice_field("destination", "Used for", "/call/destination", lambda s: s.call.destination, DESTINATIONS),
-        choice_field("slides", "My slides", "/call/slides", lambda s: s.call.slides,
-                (("none", "none"), ("beside", "beside me"), ("corner", "me in their corner"), ("screen_behind", "on a screen behind me"))),
-        value_field("aspect", "Picture sent, width by height", "number", "/call/output_aspect", lambda s: s.call.output_aspect, 0.4, 2.5),
         choice_field("look", "Light wanted", "/preferences/look", lambda s: s.preferences.look,
                 (("even", "soft, ahead"), ("filled", "by the lens, filled"), ("shaped", "from 45° aside"), ("dramatic", "side-on, dramatic"))),
+        value_field("budget", "Budget", "money", "/preferences/budget", lambda s: s.preferences.budget, 0, 100000, plain_unit=setup.preferences.currency),
+    )  # fmt: skip
+
+
+def of_computer(setup: Setup) -> tuple[Measured, ...]:
+    """What runs the call."""
+    return (
+        choice_field("kind", "The call runs on", "/computer/kind", lambda s: s.computer.kind,
+                (("laptop", "a laptop"), ("desktop", "a desktop computer"), ("phone", "a phone"), ("tablet", "a tablet"))),
         choice_field("listening", "I listen with", "/computer/listening", lambda s: s.computer.listening,
                 (("loudspeakers", "loudspeakers"), ("headphones", "headphones"))),
         value_field("noise_removal", "Noise removal on", "switch", "/computer/noise_removal", lambda s: s.computer.noise_removal),
-        Measured("sound_delay", "Audio delay", "number", lambda s: 1000 * s.call.sound_delay_s,
-                 lambda _, value: (replace("/call/sound_delay_s", float(value) / 1000),), 0, 2000, ("/call/sound_delay_s",), plain_unit="ms"),
-        value_field("budget", "Budget", "number", "/preferences/budget", lambda s: s.preferences.budget, 0, 100000, plain_unit=setup.preferences.currency),
     )  # fmt: skip
+
+
+def of_room(setup: Setup) -> tuple[Measured, ...]:
+    """The room: its far walls move, and what would stand beyond them is shifted in."""
+
+    def size(field: str, label: str, about: str) -> Measured:
+        low, high = SPANS[field]
+        return Measured(field, label, "length", lambda s: float(getattr(s.room, field)), lambda s, value: resized(s, {field: round(float(value), 3)}),
+                        low, high, (f"/room/{field}",), about=about)  # fmt: skip
+
+    return (
+        size("width_m", "Width", "Across the drawing; its right wall moves."),
+        size("depth_m", "Depth", "Up the drawing; its top wall moves."),
+        size("height_m", "Height", "Floor to ceiling. A sloping ceiling cannot be told: take its mean height."),
+    )
 
 
 def _to_wall(key: str, label: str, way: Callable[[Setup], Vector]) -> Measured:
@@ -119,3 +154,13 @@ def _desk_height(setup: Setup) -> Measured:
     return Measured("height", "Top above the floor", "length", lambda s: s.desk.height_m, lambda s, value: moved(s, "desk",
         (float(value) - s.desk.height_m) * UP),
                     0.3, 1.6, ("/desk/height_m",))  # fmt: skip
+
+
+MAKERS: dict[str, Callable[[Setup], tuple[Measured, ...]]] = {
+    "": of_call, "room": of_room, "presenter": of_presenter, "desk": of_desk, "computer": of_computer, "wishes": of_wishes,
+}  # fmt: skip
+# The parts of the document that a handle stands for, with their paths.
+PARTS: dict[str, Callable[[Setup], tuple[tuple[Part, str], ...]]] = {
+    "": lambda s: ((s.place, "/place"), (s.call, "/call")), "room": lambda s: ((s.room, "/room"),), "presenter": lambda s: ((s.presenter, "/presenter"),),
+    "desk": lambda s: ((s.desk, "/desk"),), "computer": lambda s: ((s.computer, "/computer"),), "wishes": lambda s: ((s.preferences, "/preferences"),),
+}  # fmt: skip

@@ -17,6 +17,7 @@ from uphill_lamp.core.scene.handling import moved, root_of
 from uphill_lamp.core.scene.placing import camera_pose
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector, angle_between_deg, direction, vector, wrapped_deg, yaw_tilt_deg
+from uphill_lamp.core.tape.earth_fields import sun_fields
 from uphill_lamp.core.tape.field import Choices, Measured, Value, choice_field, value_field
 from uphill_lamp.core.tape.place_phrases import aside_deg
 from uphill_lamp.core.tape.sound_fields import of_microphone, of_noise
@@ -263,6 +264,7 @@ def _window(setup: Setup, window: Window) -> tuple[Measured, ...]:
         Measured("covering", "Curtain or blind", "choice", lambda s: mine(s).covering.kind,
                  lambda s, value: (replace(f"{root}/covering", typical.covering(str(value))),), paths=(f"{root}/covering/kind",), choices=COVERINGS),
         value_field("obstruction", "Height of what stands outside", "angle", f"{root}/obstruction_deg", lambda s: mine(s).obstruction_deg, 0, 90),
+        *sun_fields(window),
     )  # fmt: skip
 
 

@@ -5,13 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from datetime import datetime
+from typing import NamedTuple
 
 import numpy as np
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
-from uphill_lamp.core.document import Refused
+from uphill_lamp.core.describing.putting import Change, changed_kind, copied, put, taken_away
+from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.document.setup import Setup, overlapping_holes, things
 from uphill_lamp.core.scene.handling import moved, screen_of, thing_at, turned
 from uphill_lamp.core.scene.placing import screen_pane
 from uphill_lamp.core.scene.scene import scene_of
@@ -20,7 +23,17 @@ from uphill_lamp.core.scene.wording import degrees
 from uphill_lamp.core.tape import entered, name_of, said_value
 
 Form = Mapping[str, str]
-Action = tuple[Patch, str]
+MOST_KIND = 60
+
+
+class Action(NamedTuple):
+    """What is to be done: the patch, its words, and what is in hand afterwards where that changes."""
+
+    patch: Patch
+    words: str
+    picked: str | None = None
+
+
 MOST_M, MOST_DEG = 15.0, 360.0
 
 
@@ -59,46 +72,87 @@ def _moved(appraisal: Appraisal, form: Form) -> Action:
         by = up_m * UP
     else:
         by = np.array([right_m, up_m, 0.0])
-    return moved(setup, thing, by), f"Moved: {name_of(setup, thing)}"
+    return Action(moved(setup, thing, by), f"Moved: {name_of(setup, thing)}")
 
 
 def _turned(appraisal: Appraisal, form: Form) -> Action:
     setup, thing, turn_deg = appraisal.setup, form.get("thing", ""), _number(form, "degrees", MOST_DEG)
-    return turned(setup, thing, turn_deg), f"Turned: {name_of(setup, thing)}, {degrees(abs(turn_deg))}"
+    return Action(turned(setup, thing, turn_deg), f"Turned: {name_of(setup, thing)}, {degrees(abs(turn_deg))}")
 
 
 def _entered(appraisal: Appraisal, form: Form) -> Action:
-    setup, thing, key = appraisal.setup, form.get("thing", ""), form.get("field", "")
-    return entered(
-        setup, thing, key, form.get("value", "")
-    ), f"Entered for {name_of(setup, thing)}: {said_value(setup, thing, key, form.get('value', ''))}"
+    setup, thing, key, text = appraisal.setup, form.get("thing", ""), form.get("field", ""), form.get("value", "")
+    patch = entered(setup, thing, key, text)
+    if clash := [fault for fault in overlapping_holes(applied(setup, patch)) if fault not in overlapping_holes(setup)]:
+        raise Refused([Fault(f"/{thing}#{key}", clash[0].found, clash[0].expected)])
+    words = f"Entered for {name_of(setup, thing)}: {said_value(setup, thing, key, text)}"
+    shifted = _shifted_in(setup, patch) if thing == "room" else ""
+    return Action(patch, words + (f"; shifted into the room: {shifted}" if shifted else ""))
+
+
+def _shifted_in(setup: Setup, patch: Patch) -> str:
+    """Names of what a smaller room had to shift."""
+    handles = dict.fromkeys(str(change["path"]).split("/")[-3] for change in patch if "/position/" in str(change["path"]))
+    names = [item.name for _, listed in things(setup) for item in listed if item.id in handles]
+    names += [
+        words
+        for part, words in (("/presenter/", "you"), ("/desk/", "the desk"))
+        if any(str(change["path"]).startswith(part) for change in patch)
+    ]
+    return ", ".join(dict.fromkeys(names))
+
+
+def _put(appraisal: Appraisal, form: Form) -> Action:
+    """Another thing of a kind, out of the drawer or not, where the plan was pressed or where it finds room."""
+    wished = (_number(form, "x", MOST_M), _number(form, "y", MOST_M)) if form.get("x") and form.get("y") else None
+    return _of(put(appraisal.setup, form.get("kind", "")[:MOST_KIND], wished, form.get("kit", "")[:MOST_KIND]))
+
+
+def _copied(appraisal: Appraisal, form: Form) -> Action:
+    return _of(copied(appraisal.setup, form.get("thing", "")))
+
+
+def _of_kind(appraisal: Appraisal, form: Form) -> Action:
+    return _of(changed_kind(appraisal.setup, form.get("thing", ""), form.get("kind", "")[:MOST_KIND]))
+
+
+def _taken(appraisal: Appraisal, form: Form) -> Action:
+    return _of(taken_away(appraisal.setup, form.get("thing", "")))
+
+
+def _deleted(appraisal: Appraisal, form: Form) -> Action:
+    return _of(taken_away(appraisal.setup, form.get("thing", ""), into_drawer=False))
+
+
+def _of(change: Change) -> Action:
+    return Action(change.patch, change.words, change.handle)
 
 
 def _done(appraisal: Appraisal, form: Form) -> Action:
     move = appraisal.move(form.get("move", ""))
     if move is None:
         raise Refused([Fault("/move", repr(form.get("move", ""))[:60], "a move that is offered now")])
-    return move.patch, move.title
+    return Action(move.patch, move.title)
 
 
 def _switched(appraisal: Appraisal, form: Form) -> Action:
     setup, thing = appraisal.setup, form.get("thing", "")
     light = thing_at(setup, thing)
     on = not getattr(light, "on", False)
-    return (replace(f"/{thing}/on", on),), f"{light.name} {'on' if on else 'off'}"
+    return Action((replace(f"/{thing}/on", on),), f"{light.name} {'on' if on else 'off'}")
 
 
 def _lamps(appraisal: Appraisal, form: Form) -> Action:
     """All lamps off; all on again if none is."""
     lights = appraisal.setup.lights
     on = not any(light.on for light in lights)
-    return tuple(replace(f"/lights/{light.id}/on", on) for light in lights if light.on != on), f"All lamps {'on' if on else 'off'}"
+    return Action(tuple(replace(f"/lights/{light.id}/on", on) for light in lights if light.on != on), f"All lamps {'on' if on else 'off'}")
 
 
 def _looked(appraisal: Appraisal, form: Form) -> Action:
     """Units are a matter of looking: kept with the setup, marked as entered like all else."""
     units = form.get("value", "cm")
-    return (replace("/preferences/units", units),), f"Units: {units}"
+    return Action((replace("/preferences/units", units),), f"Units: {units}")
 
 
 def _held(appraisal: Appraisal, form: Form) -> Action:
@@ -110,9 +164,11 @@ def _held(appraisal: Appraisal, form: Form) -> Action:
     except ValueError:
         raise Refused([Fault("/place/call_at", repr(at)[:40], "a local date and time, such as 2026-11-24T18:30")]) from None
     patch = (replace("/place/call_at", when.isoformat()), replace("/place/sky", sky))
-    return patch, f"Call at {when:%H:%M} on {when.day} {when:%B %Y}, {sky} sky"
+    return Action(patch, f"Call at {when:%H:%M} on {when.day} {when:%B %Y}, {sky} sky")
 
 
 ACTIONS: dict[str, Callable[[Appraisal, Form], Action]] = {
     "move": _moved, "turn": _turned, "enter": _entered, "do": _done, "switch": _switched, "lamps": _lamps, "units": _looked, "when": _held,
+    "put": _put, "copy": _copied,
+    "kind": _of_kind, "take": _taken, "delete": _deleted,
 }  # fmt: skip

@@ -14,10 +14,13 @@ from uphill_lamp.core.areas.eyes.glances import looked_at, near_enough_m
 from uphill_lamp.core.areas.frame.camera_notes import desk_words, lens_lines, lid_advice
 from uphill_lamp.core.areas.light.glare import glare_words
 from uphill_lamp.core.areas.registry import area_of, areas
+from uphill_lamp.core.describing.kinds import PART_WORDS, kinds_of
+from uphill_lamp.core.describing.putting import from_drawer
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.document.setup import things
 from uphill_lamp.core.judging import WANTING, Measure
-from uphill_lamp.core.scene.handling import screen_of
+from uphill_lamp.core.scene.handling import BELONGS, GROUPS, WITHIN, screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
 from uphill_lamp.drawings.alt import alt_text
@@ -82,6 +85,8 @@ def first_in_hand(appraisal: Appraisal, stage: str) -> str:
 
 def picked_thing(appraisal: Appraisal, picked: str) -> str:
     """The handle if there is such a thing, else nothing."""
+    if (part := picked.partition("/")[0]) in BELONGS:
+        return BELONGS[part]
     try:
         name_of(appraisal.setup, picked)
     except Refused:
@@ -89,15 +94,29 @@ def picked_thing(appraisal: Appraisal, picked: str) -> str:
     return picked
 
 
-def pickable(appraisal: Appraisal) -> list[tuple[str, str]]:
-    """Handle and name of everything that can be taken in hand."""
+def pickable(appraisal: Appraisal) -> list[tuple[str, list[tuple[str, str]]]]:
+    """Handle and name of everything that can be selected, by sort."""
     setup = appraisal.setup
-    handles = [("", "The setup"), ("presenter", "You"), ("desk", "Desk")]
-    handles += [(f"windows/{window.id}", window.name) for window in setup.room.windows]
-    for part in ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop"):
-        handles += [(f"{part}/{thing.id}", thing.name) for thing in getattr(setup, part)]
-    handles += [(f"shown/{screen.id}.{shown.id}", f"{shown.name} on {screen.name}") for screen in setup.screens for shown in screen.windows]
-    return handles
+    groups = [("", list(GROUPS.items()))]
+    for part, words in PART_WORDS:
+        handles = [(f"{part}/{item.id}", item.name) for item in dict(things(setup))[WITHIN.get(part, f"/{part}")]]
+        if part == "screens":
+            handles += [
+                (f"shown/{screen.id}.{shown.id}", f"{shown.name} on {screen.name}") for screen in setup.screens for shown in screen.windows
+            ]
+        groups.append((words, handles))
+    groups.append(("In the drawer", [(f"kit/{item.id}", item.name) for item in setup.kit]))
+    return [(words, handles) for words, handles in groups if handles]
+
+
+def tools(appraisal: Appraisal, picked: str) -> dict[str, Any]:
+    """What can be done with what is selected as a whole: other kinds it could be, whether it can be copied, taken away, put into the room."""
+    part, setup = picked.partition("/")[0], appraisal.setup
+    if picked in GROUPS:
+        return {"can_copy": False, "kinds": (), "can_take": False, "put_kind": None}
+    if part == "kit":
+        return {"can_copy": False, "kinds": (), "can_take": True, "put_kind": from_drawer(setup, picked.partition("/")[2])}
+    return {"can_copy": part != "shown", "kinds": kinds_of(part) if part != "shown" else (), "can_take": True, "put_kind": None}
 
 
 def picture_context(
@@ -140,7 +159,7 @@ def context(
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked),
         "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), **_entries(entries, picked),
-        "pickable": () if draft else pickable(appraisal), "said": said,
+        "pickable": () if draft else pickable(appraisal), "said": said, **(tools(appraisal, picked) if not draft else {}),
     }  # fmt: skip
 
 
@@ -186,8 +205,16 @@ def _readings(measures: list[Measure]) -> dict[str, Any]:
 def _entries(entries: list[Entry], picked: str) -> dict[str, Any]:
     """The first values of what is selected, the others to be folded; fewer where a drawing stands over them."""
     first = next((fewer for parts, fewer in FEWER_ENTRIES if picked.startswith(parts)), MAIN_ENTRIES)
-    more = entries[first:]
-    return {"entries": entries[:first], "more_entries": more, "more_faulty": any(entry.fault for entry in more), "all_entries": entries}
+    plain = [entry for entry in entries if not entry.fold]
+    folds: dict[str, list[Entry]] = {"": plain[first:]} if plain[first:] else {}
+    for entry in entries:
+        if entry.fold:
+            folds.setdefault(entry.fold, []).append(entry)
+    more = [entry for of_fold in folds.values() for entry in of_fold]
+    return {
+        "entries": plain[:first], "folds": list(folds.items()), "more_count": len(more), "more_faulty": any(entry.fault for entry in more),
+        "all_entries": entries,
+    }  # fmt: skip
 
 
 def _before(revision: Revision, draft: bool) -> str:

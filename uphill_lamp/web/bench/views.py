@@ -104,8 +104,8 @@ def _acting(request: HttpRequest, setup_id: int, stage: str, then: Then) -> Http
     _, before = appraised(revision.document)
     picked = page.picked_thing(before, request.POST.get("picked", ""))
     try:
-        patch, words = action_of(before, request.POST)
-        return then(setup, revision, before, picked, patch, words)
+        action = action_of(before, request.POST)
+        return then(setup, revision, before, picked if action.picked is None else action.picked, action.patch, action.words)
     except Refused as refused:
         return _refused(request, setup, revision, before, stage, picked, refused)
     except flows.Stale:

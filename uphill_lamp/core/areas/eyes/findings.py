@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from uphill_lamp.core.areas.eyes import gaze_moves as moves
-from uphill_lamp.core.areas.eyes.glances import WORDS, looked_at
+from uphill_lamp.core.areas.eyes.glances import WORDS, looked_at, whom
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
 from uphill_lamp.core.scene.wording import degrees
@@ -25,7 +25,15 @@ def findings(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]
     yield from _off(
         measured, "eyes.notes_off", ("eyes.notes_aside", "eyes.notes_down", "eyes.notes_up"), "Your notes lie {} {} the lens", why
     )
+    if setup.call.use == "recorded" and not whom(setup) and any(point.shows == "call" for point in looked_at(setup)):
+        why = "In a recording nobody looks back: whoever watches is behind the lens."
+        yield Finding("eyes.speak_to_lens", "eyes", "The call's window draws your eyes off the lens", why, (), severity="clear")
+    if setup.call.use == "audience" and any(point.shows == "chat" for point in looked_at(setup)):
+        why = "Whoever speaks and reads does both worse; the audience sees the eyes run."
+        yield Finding("eyes.chat_for_another", "eyes", "You speak and watch the chat at once", why, (), severity="slight")
     for shows in ("slides", "chat"):
+        if shows == whom(setup):
+            continue
         off = [point.glance for point in looked_at(setup) if point.shows == shows and point.glance.utility < FAR_OFF]
         if off:
             worst = max(off, key=lambda glance: glance.off_deg)
@@ -56,6 +64,10 @@ def moves_for(setup: Setup, finding: Finding) -> tuple[Move, ...]:
         return tuple(moves.for_faces(setup))
     if finding.id == "eyes.notes_off":
         return tuple(moves.for_notes(setup))
+    if finding.id == "eyes.speak_to_lens":
+        return tuple(moves.close_windows(setup, "call", "eyes.close_call", "Close the call's window, and speak to the lens"))
+    if finding.id == "eyes.chat_for_another":
+        return tuple(moves.close_windows(setup, "chat", "eyes.chat_for_another", "Let somebody else watch the chat, and close it here"))
     if finding.id == "eyes.self_view":
         return tuple(moves.hide_self(setup))
     return tuple(moves.for_other(setup, "slides" if finding.id == "eyes.slides_off" else "chat"))

@@ -63,6 +63,13 @@ def for_other(setup: Setup, shows: str) -> Iterator[Move]:
             yield from _window_nearer(setup, point, f"eyes.move_{shows}", WORDS[shows])
 
 
+def close_windows(setup: Setup, shows: str, name: str, title: str) -> Iterator[Move]:
+    """All windows of a sort closed."""
+    shown = [(screen, window) for screen in setup.screens for window in screen.windows if window.shows == shows]
+    if shown:
+        yield Move(name, title, tuple(remove(f"/screens/{screen.id}/windows/{window.id}") for screen, window in shown))
+
+
 def hide_self(setup: Setup) -> Iterator[Move]:
     """The view of oneself hidden."""
     for point in looked_at(setup):

@@ -26,6 +26,7 @@ WEIGHTS = {
 }
 DOWN = Band(None, 5.0, None, 10.0)
 ASIDE = Band(None, 1.5, None, 6.0)
+BESIDE_LENS = Band(3.0, 12.0, 1.0, 20.0)  # a recorded interview: the other sits beside the lens
 UPWARD = Band(None, 1.5, None, 6.0)
 WORDS = {"call": "the others", "notes": "your notes", "self": "yourself", "slides": "the slides", "chat": "the chat"}
 
@@ -121,9 +122,16 @@ def looked_at(setup: Setup) -> list[LookedAt]:
     return listed
 
 
+def whom(setup: Setup) -> str:
+    """What part of a screen one speaks to: the others of a call, an audience's chat, or in a recording the one beside the lens, if there is one."""
+    if setup.call.use == "audience":
+        return "chat"
+    return "call" if setup.call.use == "live" or setup.call.destination == "interview" else ""
+
+
 def faces(setup: Setup) -> LookedAt | None:
-    """The call window; None where no screen shows the call."""
-    return next((point for point in looked_at(setup) if point.shows == "call"), None)
+    """The window of those one speaks to; None where no screen shows them, or nobody is there."""
+    return next((point for point in looked_at(setup) if point.shows == whom(setup)), None)
 
 
 def notes(setup: Setup) -> LookedAt | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from uphill_lamp.core.areas.eyes.glances import ASIDE, DOWN, UPWARD, WEIGHTS, LookedAt, faces, notes
+from uphill_lamp.core.areas.eyes.glances import ASIDE, BESIDE_LENS, DOWN, UPWARD, WEIGHTS, LookedAt, faces, notes
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Measure, weighed
 
@@ -12,7 +12,13 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
     seen, read = faces(setup), notes(setup)
     figures: tuple[Measure, ...] = ()
     if seen is not None:
-        figures += _three(setup, seen, "eyes.", ("Aside", "Below", "Above"), "you look at the others")
+        figures += _three(
+            setup,
+            seen,
+            "eyes.",
+            ("Aside", "Below", "Above"),
+            "you look at the chat" if setup.call.use == "audience" else "you look at the others",
+        )
     if read is not None:
         figures += _three(setup, read, "eyes.notes_", ("Notes aside", "Notes below", "Notes above"), "you look at your notes")
     return weighed(figures, WEIGHTS)
@@ -21,9 +27,10 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
 def _three(setup: Setup, point: LookedAt, start: str, labels: tuple[str, str, str], what: str) -> tuple[Measure, ...]:
     paths = [f"{point.path}/top_px", f"/screens/{point.screen.id}/position/z_m"] if point.screen else [f"{point.path}/z_m"]
     origin = setup.origin_of(*paths, "/presenter/eye_height_m")
+    beside = start == "eyes." and setup.call.use == "recorded"
     left, up = point.glance.left_deg, point.glance.up_deg
     return (
-        Measure(f"{start}aside", labels[0], abs(left), "deg", ASIDE, origin, f"How far beside the lens {what}."),
+        Measure(f"{start}aside", labels[0], abs(left), "deg", BESIDE_LENS if beside else ASIDE, origin, f"How far beside the lens {what}."),
         Measure(f"{start}down", labels[1], max(0.0, -up), "deg", DOWN, origin, f"How far below the lens {what}."),
         Measure(f"{start}up", labels[2], max(0.0, up), "deg", UPWARD, origin, f"How far above the lens {what}."),
     )

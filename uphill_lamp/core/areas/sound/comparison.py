@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from uphill_lamp.core.areas.gates import gated
 from uphill_lamp.core.areas.sound.measures import measures
 from uphill_lamp.core.areas.sound.microphone_moves import KIT_HEADPHONES, KIT_MICROPHONES, free_id, free_name, heard_through, used_instead
 from uphill_lamp.core.document import typical
@@ -121,7 +122,9 @@ def _candidate(
     there = setup.model_copy(update={"microphones": (alone,), "computer": computer})
     heard = None if unpowered(alone) else heard_by(there, alone)
     figures = measures(there, heard)
-    return Candidate(name, alone, heard, {one.id: one for one in figures}, area_score(figures) or 0.0, cost, trouble, use, in_use)
+    return Candidate(
+        name, alone, heard, {one.id: one for one in figures}, area_score(gated(there, figures)) or 0.0, cost, trouble, use, in_use
+    )
 
 
 def placed(setup: Setup, kind: Kind) -> dict[str, Any]:

@@ -168,9 +168,20 @@ function bench() {
       if (event.target.closest("[data-gains-again]")) { event.target.closest("[data-gains-again]").remove(); this.askGains(); }
       const lens = event.target.closest(".lens-figures summary");
       if (lens) requestAnimationFrame(() => lens.scrollIntoView({ block: "start" }));
+      const act = event.target.closest("[data-act]");
+      if (act) this.act(act.dataset);
       const catchUp = event.target.closest("[data-catch-up]");
       if (catchUp) this.catchUp(catchUp.dataset.catchUp === "again");
     },
+    // A thing put here, copied or taken away: what comes back says what is selected then.
+    async act({ act, kind = "", kit = "" }) {
+      if (this.doing) return;
+      this.doing = true;
+      await this.change({ action: act, thing: this.picked, kind, kit }, undefined, () => this.toHand());
+      this.doing = false;
+    },
+    putHere(values) { return this.change({ action: "put", ...values }, undefined, () => this.toHand()); },
+    toHand() { this.showPane("hand"); this.root.querySelector("[data-pick]").focus(); },
     // However it is typed, pasted or dictated: an answer that arrives meanwhile leaves the field alone.
     typed(event) {
       if (event.target.matches("[data-divider]")) this.divideAt(event.target);
@@ -179,6 +190,7 @@ function bench() {
     changed(event) {
       const field = event.target;
       if (field.matches("[data-pick]")) { this.pick(field.value); return; }
+      if (field.matches("[data-change-kind]") && field.value) { this.act({ act: "kind", kind: field.value }); return; }
       if (!field.matches("[data-field]")) return;
       this.typing = null;
       const value = field.type === "checkbox" ? (field.checked ? "on" : "") : field.value;
