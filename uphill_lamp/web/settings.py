@@ -45,6 +45,12 @@ INSTALLED_APPS = [
     "uphill_lamp.web.lamp",
     "uphill_lamp.web.files",
     "uphill_lamp.web.help",
+    "uphill_lamp.web.day",
+    "uphill_lamp.web.microphones",
+    "uphill_lamp.web.steps",
+    "uphill_lamp.web.wiring",
+    "uphill_lamp.web.prints",
+    "uphill_lamp.web.past",
 ]
 MIDDLEWARE = [
     "uphill_lamp.web.guard.Guard",

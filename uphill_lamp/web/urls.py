@@ -32,6 +32,7 @@ class Late:
         return view
 
 
+past = Late("past.views")
 pictures = Late("bench.pictures")
 bench = Late("bench.views")
 things = Late("bench.things")
@@ -64,6 +65,9 @@ urlpatterns = [
     path("setups/<int:setup_id>/lights/<slug:light_id>/light.ies", files.photometry, name="photometry"),
     path("setups/<int:setup_id>/undo/", bench.undo, name="undo"),
     path("setups/<int:setup_id>/redo/", bench.redo, name="redo"),
+    path("setups/<int:setup_id>/past/", past.past, name="past"),
+    path("setups/<int:setup_id>/past/<int:revision_id>/", past.beside, name="past-beside"),
+    path("setups/<int:setup_id>/past/<int:revision_id>/back/", past.brought_back, name="past-back"),
     path("setups/<int:setup_id>/place/", places.place, name="place"),
     path("setups/<int:setup_id>/place/add/", places.add, name="add-spot"),
     path("setups/<int:setup_id>/place/posture/", places.posture, name="other-posture"),

@@ -18,6 +18,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import OwnFinish
 from uphill_lamp.core.tape.field import Choices, Measured, Value
 from uphill_lamp.core.tape.leaf_names import LEAVES, REASONS, WORDS
+from uphill_lamp.core.tape.quantities import Quantity
 
 OCTAVES = 7
 FINE = {"focal_length_m", "sensor_width_m", "sensor_height_m", "pitch_m"}  # told in millimetres
@@ -190,10 +191,10 @@ def _figure(leaf: Leaf, label: str, fold: str, about: str, whole: bool) -> Measu
         about=about,
         optional=may_be_left_out,
         fold=fold,
-    )  # type: ignore[arg-type]
+    )
 
 
-def _told(key: str) -> tuple[str, str, float]:
+def _told(key: str) -> tuple[Quantity, str, float]:
     """Quantity, unit and factor of a figure by its field's name."""
     if key in FINE:
         return "number", "mm", 1000.0

@@ -152,7 +152,7 @@ def context(
     brief = picture_context(revision, digest, appraisal, stage, picked, draft=draft)
     return slope_context(setup, appraisal, stage_of(stage), picked) | brief | {
         **_readings([one for one in area.measures if one.band or one.id == "sound.level"] if area else []),
-        "findings": appraisal.findings, "with_gains": False,
+        "findings": appraisal.findings, "with_gains": False, "on_purpose": appraisal.on_purpose, "setup_id": setup.pk,
         "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
         "octaves": octave_chart(appraisal.heard) if stage == "sound" and appraisal.heard else None,
         "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),

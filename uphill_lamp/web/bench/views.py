@@ -89,6 +89,8 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         "stage": page.bench_stage(stage),
         "findings": appraisal.findings_with_gains,
         "with_gains": True,
+        "on_purpose": appraisal.on_purpose,
+        "setup_id": setup.pk,
     }
     return render(request, "bench/_findings.html", context)
 

@@ -82,6 +82,22 @@ def redo(setup_id: int, parent_id: int) -> Revision | None:
 
 
 @transaction.atomic
+def bring_back(setup_id: int, parent_id: int, then: Revision) -> Revision:
+    """An earlier state as a new one after the present.
+
+    Raises:
+        Stale: if the setup has moved on.
+        Refused: if that state can no longer be read.
+    """
+    setup = _current(setup_id, parent_id)
+    assert setup.head is not None
+    document = read_setup(then.document.encode())
+    if text_of(document) == setup.head.document:
+        return setup.head
+    return _advance(setup, setup.head, document, (), f"Brought back: {then.words or 'an earlier state'}"[:200])
+
+
+@transaction.atomic
 def copy(setup: Setup) -> Setup:
     """A setup like another, under a name of its own."""
     assert setup.head is not None
