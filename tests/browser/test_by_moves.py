@@ -166,6 +166,7 @@ class OnAPhone(BrowserTest):
     def test_quick_start_move_and_undo_at_390_px(self) -> None:
         page = self.open("/setups/new/")
         page.get_by_text("A phone on a stand").click()
+        page.get_by_role("button", name="The other five").click()
         page.get_by_role("button", name="Show me what they see").click()
         self.settled()
         before = self.score()

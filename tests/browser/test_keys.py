@@ -53,6 +53,7 @@ class Keys(BrowserTest):
 
     def test_from_quick_start_to_the_first_mended_fault_in_few_stops(self) -> None:
         page = self.open("/setups/new/")
+        page.get_by_role("button", name="The other five").click()
         page.get_by_role("button", name="Show me what they see").click()
         self.settled()
         for _ in range(30):

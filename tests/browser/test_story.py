@@ -131,11 +131,14 @@ class WithTheKeyboard(BrowserTest):
         page.wait_for_url("**/setups/new/")
         for _ in range(40):
             page.keyboard.press("Tab")
-            if page.evaluate("document.activeElement.name") == "window":
+            if page.evaluate("document.activeElement.name") == "height":
                 break
         page.keyboard.press("ArrowRight")  # nothing is answered beforehand: the first press answers
         page.keyboard.press("ArrowRight")
-        self.assertEqual(page.evaluate("document.activeElement.value"), "right")
+        self.assertEqual(page.evaluate("document.activeElement.value"), "level")
+        self._tab_to("The other five")
+        page.keyboard.press("Enter")
+        page.wait_for_selector("#plain-town")
         self._tab_to("Show me what they see")
         page.keyboard.press("Enter")
         page.wait_for_url("**/frame/")

@@ -97,7 +97,7 @@ def undeclared(setup: Setup, chance: random.Random, most: int, done: set[str]) -
         after = appraise(there)
         for area in areas():
             was, now = before.area(area.key), after.area(area.key)
-            if _read_alike(area.reads, setup, there) and (was and was.score) != (now and now.score):
+            if _read_alike(area.score_reads, setup, there) and (was and was.score) != (now and now.score):
                 found.append(f"{area.key} does not read {what}")
             if _read_alike(area.all_reads, setup, there) and _figures(was) != _figures(now):
                 found.append(f"{area.key} shows what it does not read: {what}")

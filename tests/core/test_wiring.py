@@ -15,8 +15,10 @@ from uphill_lamp.core.areas.light.catalogue_lamps import lamps
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
+from uphill_lamp.core.describing import putting
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, replace
+from uphill_lamp.core.tape import entered
 from uphill_lamp.core.wiring import faults
 from uphill_lamp.core.wiring.devices import Device, devices_of
 from uphill_lamp.core.wiring.free import computer_load, free_routes
@@ -292,3 +294,45 @@ class Wholes(TestCase):
             with using(Catalogue({})):
                 self.assertEqual(planned(demo(name)).chains, ())  # nothing is known, nothing is drawn
             planned(applied(demo(name), [add("/kit/-", {"id": "odd", "name": "Odd", "entry": "no_longer_there"})]))
+
+
+class AsDescribed(TestCase):
+    def test_screens_come_with_their_chain_and_a_second_one_by_the_other_port(self) -> None:
+        setup = put(demo("room-that-works"), preferences__budget=200.0, computer__ports=["usb_a", "usb_a", "usb_c", "usb_c", "trs", "hdmi"])
+        two = applied(setup, putting.put(setup, "screens.monitor").patch)
+        plan = planned(two)
+        chains = {chain.device.path: chain for chain in plan.chains if chain.device.what == "screen" and chain.port != "mains"}
+        self.assertEqual(len(chains), 2)
+        self.assertEqual(sorted(chain.port for chain in chains.values()), ["hdmi", "usb_c"])
+        self.assertEqual({cable.kind.entry for chain in chains.values() for cable in chain.cables}, {"hdmi_cable", "hdmi_to_usb_c"})
+        self.assertTrue(all(chain.reached for chain in chains.values()))
+
+    def test_a_phone_has_its_own_port_an_adapter_for_it_and_a_microphones_jack_to_listen_by(self) -> None:
+        phone = put(demo("interview-by-phone"), computer__ports=["phone_port"], computer__listening="headphones", preferences__budget=200.0)
+        with_mic = applied(phone, putting.put(phone, "microphones.usb_desk").patch)
+        with_mic = put(
+            with_mic, **{f"microphones__{one.id.replace('-', '_h_')}__in_use": one.id == "usb-desk" for one in with_mic.microphones}
+        )
+        plan = planned(with_mic)
+        voice = next(chain for chain in plan.chains if chain.device.what == "voice")
+        self.assertEqual((voice.port, "phone_usb_adapter" in [cable.kind.entry for cable in voice.cables]), ("phone_port", True))
+        hearing = next(chain for chain in plan.chains if chain.device.what == "hearing")
+        self.assertTrue(hearing.reached)
+        self.assertFalse([fault for fault in plan.faults if fault.path == hearing.device.path])
+
+    def test_what_a_camera_writes_to_its_card_needs_no_cable_and_shows_no_menus(self) -> None:
+        setup = demo("kitchen-table")
+        there = applied(setup, putting.put(setup, "cameras.capture").patch)
+        uses = {f"cameras__{one.id.replace('-', '_h_')}__use": "main" if one.id == "capture" else "spare" for one in there.cameras}
+        there = put(there, cameras__capture__entry="camera_menus", **uses)
+        self.assertIn("menus", [fault.id for fault in planned(there).faults])
+        card = put(there, call__use="recorded", call__kept_on="camera")
+        self.assertFalse([chain for chain in planned(card).chains if chain.device.what == "picture"])
+        self.assertNotIn("menus", [fault.id for fault in planned(card).faults])
+
+    def test_another_kind_of_computer_has_other_ports_unless_they_were_told(self) -> None:
+        setup = demo()
+        phone = applied(setup, entered(setup, "computer", "kind", "phone"))
+        self.assertEqual(phone.computer.ports, ("phone_port",))
+        told = applied(setup, entered(setup, "computer", "ports.usb_a", "2"))
+        self.assertEqual(applied(told, entered(told, "computer", "kind", "phone")).computer.ports.count("usb_a"), 2)

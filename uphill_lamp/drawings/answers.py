@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from uphill_lamp.drawings.kinds import SKETCHES
 from uphill_lamp.drawings.svg import Node, SvgText, circle, group, line, path, polygon, rect, words
 
 WIDTH, HEIGHT = 120.0, 80.0
@@ -11,7 +12,8 @@ def answer(question: str, key: str) -> SvgText:
     """The sketch of an answer; decoration only, the words stand below it."""
     makers = {"camera": _camera, "height": _height, "distance": _distance, "window": _window, "when": _when, "lamps": _lamps,
               "speak": _speak, "hear": _hear, "behind": _behind, "budget": _budget, "depth": _depth, "quiet": _quiet}  # fmt: skip
-    return Node("svg", *makers[question](key), xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:g} {HEIGHT:g}", class_="answer-sketch",
+    drawn = makers[question](key) if question in makers else _plain(question, key)
+    return Node("svg", *drawn, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:g} {HEIGHT:g}", class_="answer-sketch",
                 aria_hidden="true").text()  # fmt: skip
 
 
@@ -201,3 +203,34 @@ def _quiet(key: str) -> list[Node]:
     waves = {"quiet": 0, "usual": 1, "street": 3}[key]
     arcs = [path(f"M{40 - 8 * n},{30 - 5 * n} q{-8 - 3 * n},{12 + 5 * n} 0,{24 + 10 * n}", class_="ink") for n in range(waves)]
     return [_head(78, 36), *arcs]
+
+
+_PLAIN: dict[str, str] = {
+    "use.live": "M8,6 h12 v10 h-12 z M28,6 h12 v10 h-12 z M8,20 h12 v10 h-12 z M28,20 h12 v10 h-12 z M14,9 a2,2 0 1 0 .1,0 M34,9 a2,2 0 1 0 .1,0",
+    "use.audience": "M18,3 h12 v9 h-12 z M8,20 a2.5,2.5 0 1 0 .1,0 M18,20 a2.5,2.5 0 1 0 .1,0 M28,20 a2.5,2.5 0 1 0 .1,0 M38,20 a2.5,2.5 0 1 0 .1,0 "
+                    "M13,28 a2.5,2.5 0 1 0 .1,0 M23,28 a2.5,2.5 0 1 0 .1,0 M33,28 a2.5,2.5 0 1 0 .1,0",
+    "use.recorded": "M4,8 h40 v20 h-40 z M4,13 h40 M4,23 h40 M10,8 v5 M20,8 v5 M30,8 v5 M10,23 v5 M20,23 v5 M30,23 v5 M24,15 a3,3 0 1 0 .1,0",
+    "talk.device_loud": "M10,6 h28 v18 h-28 z M5,30 h38 M24,9 h.1 M40,12 q3,4 0,8 M44,9 q5,7 0,14",
+    "talk.device_phones": "M14,14 h20 v12 h-20 z M10,30 h28 M8,20 v-6 a16,12 0 0 1 32,0 v6 M6,18 h4 v8 h-4 z M38,18 h4 v8 h-4 z",
+    "talk.desk_loud": "M15,4 h9 v13 h-9 z M19.5,17 v10 M12,32 l7.5,-5 l7.5,5 M36,12 q3,4 0,8 M40,9 q5,7 0,14",
+    "talk.desk_phones": "M30,4 h9 v13 h-9 z M34.5,17 v10 M27,32 l7.5,-5 l7.5,5 M4,20 v-5 a9,9 0 0 1 18,0 v5 M2,18 h4 v8 h-4 z M20,18 h4 v8 h-4 z",
+    "drawer.books": "M8,26 h32 v6 h-32 z M10,19 h28 v7 h-28 z M8,11 h30 v8 h-30 z",
+    "drawer.tabletop_tripod": "M18,4 h12 v8 h-12 z M24,12 v8 M24,20 l-10,12 M24,20 l10,12 M24,20 v12",
+    "room.small_bare": "M12,6 h24 v24 h-24 z",
+    "room.small_furnished": "M12,6 h24 v24 h-24 z M15,9 h8 v6 h-8 z M16,20 h16 v7 h-16 z M27,9 h6 v7 h-6 z",
+    "room.large_bare": "M3,3 h42 v30 h-42 z",
+    "room.large_furnished": "M3,3 h42 v30 h-42 z M6,6 h10 v8 h-10 z M20,6 h22 v5 h-22 z M10,20 h18 v9 h-18 z M34,18 h8 v10 h-8 z",
+    "glasses.none": "M24,4 a13,14 0 1 0 .1,0 M19,17 h.1 M29,17 h.1 M20,25 q4,3 8,0",
+    "glasses.plain": "M24,4 a13,14 0 1 0 .1,0 M15,15 h7 v5 h-7 z M26,15 h7 v5 h-7 z M22,17 h4 M20,26 q4,3 8,0",
+    "glasses.anti_reflective": "M6,14 h14 v9 h-14 z M28,14 h14 v9 h-14 z M20,17 h8 M9,20 l4,-4 M31,20 l4,-4",
+}  # fmt: skip
+_AS_KIND = {"talk.earbuds": "microphones.earbuds", "talk.headset": "microphones.headset", "drawer.old_phone": "cameras.phone_rear",
+            "drawer.earbuds_cord": "microphones.earbuds", "drawer.wired_headset": "microphones.headset", "drawer.desk_lamp": "lights.desk_lamp",
+            "drawer.white_sheet": "reflectors.sheet"}  # fmt: skip
+
+
+def _plain(question: str, key: str) -> list[Node]:
+    """A sketch of one stroke, as the kinds of things are drawn."""
+    name = f"{question}.{key}"
+    drawn = _PLAIN.get(name) or SKETCHES[_AS_KIND[name]]
+    return [group(path(drawn, class_="ink"), transform="translate(12 4) scale(2)")]

@@ -59,6 +59,7 @@ urlpatterns = [
     path("demo/reset/", setups.reset_demo, name="reset-demo"),
     path("setups/new/", quickstart.ask, name="quickstart"),
     path("setups/<int:setup_id>/copy/", setups.copy, name="copy"),
+    path("setups/<int:setup_id>/rename/", setups.rename, name="rename"),
     path("setups/<int:setup_id>/delete/", setups.delete, name="delete"),
     path("setups/<int:setup_id>/bring-back/", setups.bring_back, name="bring-back"),
     path("setups/<int:setup_id>/export/", files.export, name="export"),

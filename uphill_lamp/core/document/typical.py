@@ -12,6 +12,12 @@ from typing import Any
 Json = dict[str, Any]
 
 
+# What a computer of a kind usually has.
+USUAL_PORTS: dict[str, list[str]] = {
+    "laptop": ["usb_a", "usb_c", "trrs", "hdmi"], "desktop": ["usb_a", "usb_a", "usb_a", "usb_c", "trs", "hdmi"], "phone": ["phone_port"], "tablet": ["usb_c"],
+}  # fmt: skip
+
+
 def point(x_m: float, y_m: float, z_m: float) -> Json:
     """A Point as plain data, to the millimetre."""
     return {"x_m": round(x_m, 3), "y_m": round(y_m, 3), "z_m": round(z_m, 3)}

@@ -115,7 +115,7 @@ def _put(setup: Setup, one: Measured, where: str, text: str) -> Patch:
         return tuple(replace(path, None) for path in one.paths)
     units = setup.preferences.units
     try:
-        value = read(one.quantity, text, units)
+        value = round(read(one.quantity, text, units), 9)  # 140 cm are 1.4 m, and no hair more
     except Unreadable as unreadable:
         raise Refused([Fault(where, repr(text[:40]), str(unreadable).removeprefix("expected "))]) from None
     if not one.low <= value <= one.high:

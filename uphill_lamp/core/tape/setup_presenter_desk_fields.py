@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.fields import Part
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
@@ -56,10 +57,17 @@ def of_wishes(setup: Setup) -> tuple[Measured, ...]:
     )  # fmt: skip
 
 
+def _put_computer(setup: Setup, value: Value) -> Patch:
+    """Another kind of computer has the ports such ones have, unless somebody told which it has."""
+    told = any(path.startswith("/computer/ports") for path in setup.origins)
+    ports: Patch = () if told or value == setup.computer.kind else (replace("/computer/ports", typical.USUAL_PORTS[str(value)]),)
+    return (*ports, replace("/computer/kind", str(value)))
+
+
 def of_computer(setup: Setup) -> tuple[Measured, ...]:
     """What runs the call."""
     return (
-        choice_field("kind", "The call runs on", "/computer/kind", lambda s: s.computer.kind,
+        Measured("kind", "The call runs on", "choice", lambda s: s.computer.kind, _put_computer, paths=("/computer/kind",), choices=
                 (("laptop", "a laptop"), ("desktop", "a desktop computer"), ("phone", "a phone"), ("tablet", "a tablet"))),
         choice_field("listening", "I listen with", "/computer/listening", lambda s: s.computer.listening,
                 (("loudspeakers", "loudspeakers"), ("headphones", "headphones"))),

@@ -15,6 +15,7 @@ MICROPHONE_ENTRIES = {
     "earbud_cord": "earbuds_cord", "headset": "wired_headset", "lapel": "lapel_microphone", "usb_desk": "usb_cardioid",
     "xlr_dynamic": "xlr_dynamic", "xlr_condenser": "xlr_condenser", "shotgun": "narrow_microphone", "phone": "old_phone",
 }  # fmt: skip
+SCREEN_ENTRY = "second_screen"
 CAMERA_ENTRIES = {"webcam": "webcam_wide", "phone_front": "old_phone", "phone_rear": "old_phone", "capture": "camera_clean"}
 
 
@@ -41,7 +42,10 @@ class Device:
 
 def devices_of(setup: Setup) -> Iterator[Device]:
     """Camera, microphone, headphones, keyboard and screens in use that need a cable; what is built in needs none."""
+    on_card = setup.call.use == "recorded" and setup.call.kept_on == "camera"  # its picture need not come to the computer
     for camera in setup.cameras:
+        if on_card and camera.use == "main":
+            continue
         if camera.use != "spare" and camera.kind != "built_in" and not _is_host(setup, camera):
             yield from _made(
                 f"/cameras/{camera.id}", camera.name, "picture", camera.entry or CAMERA_ENTRIES.get(camera.kind, ""), _rate(camera)
@@ -53,6 +57,9 @@ def devices_of(setup: Setup) -> Iterator[Device]:
     worn = microphone is not None and microphone.kind in ("earbud_cord", "headset")
     if setup.computer.listening == "headphones" and not worn:
         yield from _made("/computer/listening", "Headphones", "hearing", "headphones")
+    for screen in setup.screens:
+        if screen.on and screen.kind in ("monitor", "projection"):
+            yield from _made(f"/screens/{screen.id}", screen.name, "screen", SCREEN_ENTRY)
     if setup.computer.separate_keyboard:
         yield from _made("/computer/separate_keyboard", "Keyboard", "keys", "keyboard")
 
@@ -62,7 +69,7 @@ def _made(path: str, name: str, what: str, entry: str, rate: float = 0.0) -> Ite
     end = next((port for port in kind.ports if ">" not in port and not port.startswith("mains")), None) if kind else None
     if kind is None or end is None:
         return
-    signal = kind.attributes.get("signal", "usb_keys" if what == "keys" else "usb_audio")
+    signal = kind.attributes.get("signal", {"keys": "usb_keys", "screen": "display"}.get(what, "usb_audio"))
     if what == "voice" and signal == "phone_video":
         signal = "usb_audio"
     compressed = kind.attributes.get("rate", "compressed") == "compressed"

@@ -22,8 +22,8 @@ NOT_OWNED = 0.005  # and of one price, what lies in the drawer
 MOST_WAYS = 40
 # What a port takes: the signals that are understood there. A headset's plug in a socket of three rings only gives its sound.
 TAKES = {
-    "usb_a": ("usb_",), "usb_c": ("usb_",), "trrs": ("headset", "headset_mic", "split", "phones"), "trs": ("phones", "mic", "split"),
-    "phone_port": ("phone_audio", "usb_"), "hdmi": (),
+    "usb_a": ("usb_",), "usb_c": ("usb_", "display"), "trrs": ("headset", "headset_mic", "split", "phones"), "trs": ("phones", "mic", "split"),
+    "phone_port": ("phone_audio", "usb_"), "hdmi": ("display",),
 }  # fmt: skip
 
 
@@ -144,6 +144,7 @@ def _starts() -> list[Node]:
         "mic",
         "phones",
         "phone_video",
+        "display",
     )
     ends = {port for kind in catalogue().kinds.values() for port in kind.ports if ">" not in port and not port.startswith("mains")}
     return [(end, signal, "usb3") for end in sorted(ends) for signal in signals]

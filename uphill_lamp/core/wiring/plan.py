@@ -14,7 +14,7 @@ from uphill_lamp.core.field.sound.capsule import heard_by
 from uphill_lamp.core.field.sound.gain import input_of, unpowered
 from uphill_lamp.core.offers import needed
 from uphill_lamp.core.wiring import faults
-from uphill_lamp.core.wiring.devices import Device, devices_of
+from uphill_lamp.core.wiring.devices import MICROPHONE_ENTRIES, SCREEN_ENTRY, Device, devices_of
 from uphill_lamp.core.wiring.faults import WiringFault
 from uphill_lamp.core.wiring.free import FreeRoute, free_routes
 from uphill_lamp.core.wiring.graph import Part, Way, graph_of, ports_speed, ways
@@ -119,9 +119,12 @@ class _Joining:
     """Devices joined one after another: each takes of the drawer and of the computer's ports what those before it have left."""
 
     def __init__(self, setup: Setup) -> None:
-        self.setup, self.computer, self.currency = setup, setup.computer, setup.preferences.currency
+        self.setup, self.currency = setup, setup.preferences.currency
+        self.jacks = _jacks(setup)
+        ports = (*setup.computer.ports, *("trs" for _ in self.jacks))
+        self.computer = setup.computer.model_copy(update={"ports": ports})
         self.drawer = at_hand(setup)
-        self.ports_left: Counter[str] = Counter(setup.computer.ports)
+        self.ports_left: Counter[str] = Counter(ports)
         self.joined: list[Joined] = []
         self.wrong: list[WiringFault] = []
         self.free: list[tuple[Device, tuple[FreeRoute, ...]]] = []
@@ -156,6 +159,18 @@ class _Joining:
             self.wrong += faults.of_port(device, way.ma, port, gives_ma)
 
 
+def _jacks(setup: Setup) -> list[str]:
+    """Names of what has a headphone jack of its own: a microphone on USB or its input box, a monitor."""
+    microphone = setup.microphone_in_use
+    entries: list[tuple[str, str]] = []
+    if microphone is not None:
+        entry = microphone.entry or MICROPHONE_ENTRIES.get(microphone.kind, "")
+        entries += [(microphone.name, one) for one in needed([entry] if entry else [])]
+    entries += [(screen.name, SCREEN_ENTRY) for screen in setup.screens if screen.on and screen.kind == "monitor"]
+    kinds = [(name, catalogue().kind(entry)) for name, entry in entries]
+    return [name for name, kind in kinds if kind is not None and kind.attributes.get("jack") == "trs"]
+
+
 def at_hand(setup: Setup) -> Counter[str]:
     """How many of each entry are there to connect with: the drawer, and what came with the things that are used."""
     there: Counter[str] = Counter()
@@ -163,6 +178,7 @@ def at_hand(setup: Setup) -> Counter[str]:
         there[item.entry] += item.count
     used = [camera.entry for camera in setup.cameras if camera.use != "spare"]
     used += [microphone.entry for microphone in setup.microphones if microphone.in_use] + [light.entry for light in setup.lights]
+    used += [SCREEN_ENTRY for screen in setup.screens if screen.on and screen.kind in ("monitor", "projection")]
     for entry in used:
         there.update(needed([entry] if entry else [])[1:])
     return there
@@ -184,7 +200,7 @@ def _cheapest(device: Device, graph: object, setup: Setup, left: Counter[str]) -
     mine = [link.kind for link in setup.chain.links if link.begin.device == device.name[:40]]
     for way in ways(device, graph):
         wrong = list(faults.along(way, lengths_of(way, setup), needed_db))
-        if way.port not in ADAPTED and left[way.port] <= 0:
+        if (way.port not in ADAPTED or _shows(way)) and left[way.port] <= 0:
             wrong.append(faults.one_jack(device, way.port))
         if not wrong or [part.kind.entry for part in way.parts] == mine[: len(way.parts)] != []:  # what is joined already is told as it is
             return way, wrong
@@ -198,12 +214,17 @@ def lengths_of(way: Way, setup: Setup) -> list[float]:
     return [known.get((part.kind.entry, way.device.name), min(max(part.kind.number("length_m"), 0.0), MOST_CABLE_M)) for part in way.parts]
 
 
+def _shows(way: Way) -> bool:
+    """Whether it is a screen's way: no other port and no plain hub will do for it."""
+    return way.device.what == "screen"
+
+
 def _shared_out(way: Way, left: Counter[str], currency: str) -> tuple[Way, str]:
     """A port for a way: its own, the other USB port with an adapter, or the hub."""
     if left[way.port] > 0:
         left[way.port] -= 1
         return way, way.port
-    if way.port not in ADAPTED:
+    if way.port not in ADAPTED or _shows(way):
         return way, way.port
     other, adapter = ADAPTED[way.port]
     kind = catalogue().kind(adapter)
@@ -255,11 +276,20 @@ def _numbered(joined: Sequence[Joined], setup: Setup, wrong: Sequence[WiringFaul
             number += 1
             last = index + 1 == len(parts)
             begin = device.name if index == 0 else parts[index - 1].kind.name
-            end = parts[index + 1].kind.name if not last else "the hub" if port == "hub" else f"{host}, {port.replace('_', ' ').upper()}"
+            end = parts[index + 1].kind.name if not last else _last_end(setup, host, port)
             price = 0.0 if part.owned else catalogue().price(part.kind.entry, currency) or 0.0
             cables.append(Cable(number, part.kind, begin, end, length_m, price, part.owned, device.path in bad))
         chains.append(Chain(device, tuple(cables), port, port == "hub", free, way is not None or free is not None))
     return chains
+
+
+def _last_end(setup: Setup, host: str, port: str) -> str:
+    """Where a chain ends: at the hub, at the computer, or in the headphone jack of something else where the computer has none."""
+    if port == "hub":
+        return "the hub"
+    if port == "trs" and not {"trs", "trrs"} & set(setup.computer.ports):
+        return f"{_jacks(setup)[0]}, headphone jack"
+    return f"{host}, {port.replace('_', ' ').upper()}"
 
 
 def _on_mains(setup: Setup, joining: _Joining) -> list[Chain]:

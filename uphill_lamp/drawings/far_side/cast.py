@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.core.scene.placing import Pane, desk_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
+from uphill_lamp.core.scene.placing import Pane, desk_pane, door_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
@@ -23,7 +23,7 @@ IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
 @dataclass(frozen=True)
 class Flat:
-    """A rectangle that samples can meet. ``kind``: window, backdrop, screen, back (of a screen), desk, under (it), reflector; ``name`` its id."""
+    """A rectangle that samples can meet. ``kind``: window, door, backdrop, screen, back (of a screen), desk, under (it), reflector; ``name`` its id."""
 
     kind: str
     name: str
@@ -45,6 +45,7 @@ class Cast:
 def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
     """All rectangles of a setup that a lens at a place [m] may see."""
     flats = [Flat("window", window.id, window_pane(setup.room, window)) for window in setup.room.windows]
+    flats += [Flat("door", door.id, door_pane(setup.room, door)) for door in setup.room.doors]
     flats += [Flat("backdrop", name, pane) for name, pane in backdrop_panes(setup)]
     flats += [Flat("screen", screen.id, screen_pane(screen)) for screen in setup.screens]
     flats += [Flat("back", name, pane) for name, pane in screen_backs(setup, lens)]
@@ -96,7 +97,7 @@ def lens_rows(pinhole: Pinhole) -> FloatArray:
 
 def _row(flat: Flat) -> FloatArray:
     pane = flat.pane
-    slack = IN_WALL_M if flat.kind == "window" else 0.0
+    slack = IN_WALL_M if flat.kind in ("window", "door") else 0.0
     return np.concatenate([pane.middle, pane.normal, pane.right, pane.up, [pane.width_m, pane.height_m, slack]])
 
 

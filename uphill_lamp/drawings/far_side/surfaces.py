@@ -24,6 +24,7 @@ SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_pane
                 "books_wall": "#7a6450"}  # fmt: skip
 PLAIN_HUE = "#cfc8ba"
 UNDER_DESK_ALBEDO = 0.15
+OPEN_DOOR = 0.15  # what lies beyond is dark
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,7 +57,7 @@ def albedo_of(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) 
     shining = []
     for index, flat in enumerate(flats):
         on = np.flatnonzero(met.what == len(SURFACES) + index)
-        if not len(on) or flat.kind in ("back", "desk", "under"):
+        if not len(on) or flat.kind in ("back", "desk", "under", "door"):
             continue
         across, down = met.across[on], met.down[on]
         share = np.ones(len(on), np.float32)
@@ -82,6 +83,9 @@ def _of_flat(setup: Setup, flat: Flat) -> FloatArray | float:
     """Albedo of a flat that is the same all over; 0 for one that is painted or shines."""
     if flat.kind == "desk":
         return of_reflectance(hex_rgb(setup.desk.colour), setup.desk.reflectance)
+    if flat.kind == "door":
+        door = next(door for door in setup.room.doors if door.id == flat.name)
+        return hex_rgb(door.colour) * (OPEN_DOOR if door.stands_open else 1.0)
     return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_REFLECTANCE if flat.kind == "back" else 0.0
 
 

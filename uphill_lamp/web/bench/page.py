@@ -242,6 +242,8 @@ def _camera_in_hand(appraisal: Appraisal, picked: str) -> Camera | None:
 def _advice(appraisal: Appraisal, picked: str) -> str:
     """A sentence about what is in hand: the lid, the desk's room, from where a window is near enough."""
     setup = appraisal.setup
+    if picked == "" and setup.origin_of("/call/use") == "assumed":
+        return "Is it a live call, live to an audience, or a recording? What is judged depends on it."
     if picked == "desk":
         return desk_words(setup)
     if picked.startswith("shown/"):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from threading import Lock
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET
 from uphill_lamp.core.areas.light.day import Day, DayRoom, day_of, year_of
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.field.light.sky_types import SKIES
+from uphill_lamp.core.scene.wording import lux
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.day import YEAR_LEGEND, clock_changes, day_curve, held_down_by, spans_words, year_frame, year_png
 from uphill_lamp.web.answers import by_method
@@ -24,7 +25,7 @@ from uphill_lamp.web.setups.rows import setup_of
 
 EARLIEST, LATEST = 1900, 2100  # as the document allows
 SKY_WORDS = {"clear": "Clear", "partly": "Some cloud", "overcast": "Overcast"}
-MOST_KEPT = 4
+MOST_KEPT, REPEATS = 4, 10
 
 _rooms: OrderedDict[str, DayRoom] = OrderedDict()
 _lock = Lock()
@@ -58,6 +59,7 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
         context["fault"] = f"Expected a date from {EARLIEST} to {LATEST}, such as 2026-11-24."
         return render(request, "day/day.html", context, status=422)
     light = day_of(_room(digest, document), wanted, sky)
+    context["repeats"] = _repeats(_room(digest, document), document, sky) if document.call.repeats == "weekly" else ()
     context |= {
         "digest": digest, "picture_px": FULL_PX, "alt": alt_text(appraisal), "day": light,
         "curve": day_curve(light), "steps": _steps(light), "at": light.nearest(datetime.combine(wanted, document.place.call_at.time())),
@@ -66,6 +68,20 @@ def day(request: HttpRequest, setup_id: int) -> HttpResponse:
         "as_it_is": wanted == document.place.call_at.date() and sky == document.place.sky,
     }  # fmt: skip
     return render(request, "day/day.html", context)
+
+
+def _repeats(room: DayRoom, document: Document, sky: str) -> list[dict[str, object]]:
+    """The next ten of a call that repeats every week: the light on the face at its hour, by the windows alone and with the lamps."""
+    rows = []
+    for week in range(REPEATS):
+        when = document.place.call_at + timedelta(weeks=week)
+        light = day_of(room, when.date(), sky)
+        at = light.nearest(when)
+        rows.append({
+            "when": when, "windows": lux(float(light.windows.level_lx[at])), "lamps": lux(float(light.lamps.level_lx[at])),
+            "good": bool(light.good(light.lamps)[at]), "sunny": bool(light.windows.sun_share[at] > 0),
+        })  # fmt: skip
+    return rows
 
 
 def _date(asked: str) -> date | None:

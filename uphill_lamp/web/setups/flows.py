@@ -98,12 +98,27 @@ def bring_back(setup_id: int, parent_id: int, then: Revision) -> Revision:
 
 
 @transaction.atomic
-def copy(setup: Setup) -> Setup:
-    """A setup like another, under a name of its own."""
+def copy(setup: Setup, wanted: str = "") -> Setup:
+    """A setup like another, under the name wanted or one of its own.
+
+    Raises:
+        Refused: for a name that cannot be one.
+    """
     assert setup.head is not None
     document = read_setup(setup.head.document.encode())
-    name = free_name(f"{document.name[:70]}, copy")
+    name = free_name(wanted or f"{document.name[:70]}, copy")
     return create(applied(document, (replace("/name", name),), origin=None), f"Copied from {document.name}"[:200])
+
+
+@transaction.atomic
+def rename(setup: Setup, name: str) -> Revision:
+    """A setup under another name, as a change like any other.
+
+    Raises:
+        Refused: for a name that cannot be one.
+    """
+    assert setup.head is not None
+    return change(setup.pk, setup.head.pk, (replace("/name", name),), f"Renamed: {name}"[:200])
 
 
 def free_name(wanted: str) -> str:

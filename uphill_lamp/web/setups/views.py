@@ -7,6 +7,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
+from uphill_lamp.core.document import Refused
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.setups import deletion, flows
 from uphill_lamp.web.setups.models import Setup
@@ -25,9 +26,30 @@ def reset_demo(request: HttpRequest) -> HttpResponse:
 
 @posted("setups")
 def copy(request: HttpRequest, setup_id: int) -> HttpResponse:
-    """A copy of a setup, opened."""
-    made = flows.copy(get_object_or_404(Setup.objects.select_related("head"), pk=setup_id))
+    """A copy of a setup under the name typed, opened."""
+    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id)
+    try:
+        made = flows.copy(setup, request.POST.get("name", "").strip()[:80])
+    except Refused as refused:
+        return _not_named(request, setup, refused)
     return redirect("bench-start", made.pk)
+
+
+@posted("setups")
+def rename(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """Another name for a setup."""
+    setup = get_object_or_404(Setup.objects.select_related("head"), pk=setup_id)
+    try:
+        flows.rename(setup, request.POST.get("name", "").strip())
+    except Refused as refused:
+        return _not_named(request, setup, refused)
+    return redirect("setups")
+
+
+def _not_named(request: HttpRequest, setup: Setup, refused: Refused) -> HttpResponse:
+    fault = refused.faults[0]
+    page = {"title": "That cannot be its name", "words": f"“{setup.name}” stays as it is. Found {fault.found}; expected {fault.expected}."}
+    return render(request, "lost.html", page, status=422)
 
 
 @posted("setups")

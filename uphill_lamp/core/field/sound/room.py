@@ -73,7 +73,13 @@ def _surfaces(room: Room) -> dict[str, list[tuple[float, FloatArray]]]:
     covered = {}
     for name, area in areas.items():
         glass = min(sum(pane.width_m * pane.height_m for pane in room.windows if pane.wall == name), area)
-        covered[name] = [(area - glass, finish_absorption(getattr(room.surfaces, name))), (glass, np.array(GLASS.absorption))]
+        gap = min(sum(door.width_m * door.height_m for door in room.doors if door.wall == name and door.stands_open), area - glass)
+        finish = finish_absorption(getattr(room.surfaces, name))
+        covered[name] = [
+            (area - glass - gap, finish),
+            (glass, np.array(GLASS.absorption)),
+            (gap, np.ones(7)),
+        ]  # through an open door nothing returns
     return covered
 
 
