@@ -36,6 +36,12 @@ class OwnRoom(BrowserTest):
         self.presses += 1
         page.get_by_role("button", name=name, exact=True).first.click()
 
+    def pressed(self, page: Page, keys: str) -> None:
+        """Keys that change the setup, and the change waited for."""
+        before = page.locator('[data-region="state"]').get_attribute("data-parent-id")
+        page.keyboard.press(keys)
+        page.wait_for_function("(was) => document.querySelector('[data-region=state]').dataset.parentId !== was", arg=before)
+
     def put_here(self, page: Page, label: str) -> None:
         before = page.locator('[data-region="state"]').get_attribute("data-parent-id")
         page.locator("[data-things]").click()
@@ -126,15 +132,12 @@ class OwnRoom(BrowserTest):
             self.until("!Alpine.$data(document.querySelector('.bench')).doing")
             self.settled()
         self.assertEqual(len(self.document().lights), len(before.lights) + 1)
-        page.keyboard.press("Control+z")
-        page.wait_for_timeout(50)
+        self.pressed(page, "Control+z")
         self.settled()
         wall = page.locator('[data-thing="walls/wall_x1"]')
         wall.focus()
         width_m = self.document().room.width_m
-        page.keyboard.press("Shift+ArrowRight")
-        self.settled()
-        self.until("document.querySelector('[data-region=state]').dataset.canUndo === '1'")
+        self.pressed(page, "Shift+ArrowRight")
         self.assertAlmostEqual(self.document().room.width_m, width_m + 0.1, places=3)
 
     def test_put_where_the_plan_is_pressed_on_purpose_and_history(self) -> None:

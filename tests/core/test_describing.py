@@ -118,13 +118,11 @@ class EveryValue(TestCase):
             "/lights/desk-lamp/duv", 0.0023),
             ("cameras/camera", "lens.sensor_width_m", "6,4", "/cameras/camera/lens/sensor_width_m", 0.0064), ("wishes", "budget", "£60",
             "/preferences/budget", 60.0),
-            ("", "duration_s", "90", "/place/duration_s", 5400.0), ("windows/window", "has", "", "", None), ("desk", "colour", "#112233",
+            ("", "duration_s", "90", "/place/duration_s", 5400.0), ("desk", "colour", "#112233",
             "/desk/colour", "#112233"),
             ("noises/own", "octaves_db", "1 2 3 4 5 6 7", "/noises/own/octaves_db", (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0)),
             ("computer", "ports.usb_a", "3", "/computer/ports", None),
         ):  # fmt: skip
-            if not path:
-                continue
             after = applied(setup, entered(setup, handle, key, text))
             if value is not None:
                 step: Any = after
@@ -217,12 +215,10 @@ class EveryKind(TestCase):
                 putting.put(setup, key)
         long = "ש" * 79 + "x"
         named = applied(setup, entered(setup, "lights/bench-lamp", "name", long))
-        copy = (
-            done(demo(), putting.copied(applied(demo(), entered(demo(), "lights/bench-lamp", "name", long)), "lights/bench-lamp"))
-            if False
-            else named
-        )
-        self.assertEqual(next(one for one in copy.lights if one.id == "bench-lamp").name, long)
+        self.assertEqual(next(one for one in named.lights if one.id == "bench-lamp").name, long)
+        one = applied(demo(), entered(demo(), "lights/bench-lamp", "name", long))
+        two = done(one, putting.copied(one, "lights/bench-lamp"))
+        self.assertEqual(len({lamp.name for lamp in two.lights}), len(one.lights) + 1)
 
 
 class Rooms(TestCase):
@@ -254,6 +250,8 @@ class Rooms(TestCase):
         self.assertEqual(across.room.windows[0].wall, "wall_y1")
         turned = applied(setup, moved(setup, "compass", np.array([0.1, 0.0, 0.0])))
         self.assertNotEqual(turned.room.north_bearing_deg, setup.room.north_bearing_deg)
+        raised = applied(setup, moved(setup, f"heads/{window.id}", np.array([0.0, 0.0, 9.0])))
+        self.assertAlmostEqual(raised.room.windows[0].height_m, setup.room.height_m - window.sill_m, places=3)
         second = done(setup, putting.copied(setup, f"windows/{window.id}"))
         self.assertFalse(overlapping_holes(second))
 

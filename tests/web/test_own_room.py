@@ -26,6 +26,17 @@ class OwnRoom(WebTest):
         self.assertEqual(self.post(action="take", thing="lights/ring", picked="lights/ring").status_code, 200)
         self.assertIn("ring_light", [item.entry for item in self.document().kit])
 
+    def test_many_setups_are_found_and_sorted(self) -> None:
+        self.assertNotContains(self.client.get("/"), 'name="sort"')
+        for name in ("Alpha", "Omega", "Beta", "Gamma"):
+            self.client.post(f"/setups/{self.setup_row.pk}/copy/", {"name": name})
+        page = self.client.get("/?sort=name").content.decode()
+        self.assertLess(page.index("<strong>Alpha"), page.index("<strong>Beta"))
+        newest = self.client.get("/?sort=newest").content.decode()
+        self.assertLess(newest.index("<strong>Gamma"), newest.index("<strong>Alpha"))
+        for odd in ("score", "x' OR 1", ""):
+            self.assertEqual(self.client.get(f"/?sort={odd}&find=a").status_code, 200)
+
     def test_towns_as_one_types(self) -> None:
         self.assertEqual(
             self.client.get("/towns/?find=inverness").json()["towns"][0], {"label": "Inverness, GB", "country": "United Kingdom"}

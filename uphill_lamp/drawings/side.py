@@ -57,7 +57,8 @@ def side(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
     setup, sheet = appraisal.setup, side_sheet(appraisal.setup)
     captions = Captions(WIDTH, HEIGHT, SIZES)
     drawn = [
-        line(0, FOOT, WIDTH, FOOT, class_="floor"), _walls(setup, sheet), _wedge(setup, sheet), _desk(setup, sheet, picked), _presenter(setup, sheet, picked),
+        line(0, FOOT, WIDTH, FOOT, class_="floor"), _walls(setup, sheet), _panes(setup, sheet, picked), _wedge(setup, sheet), _desk(setup,
+        sheet, picked), _presenter(setup, sheet, picked),
         *(_screen(setup, screen, sheet, picked) for screen in setup.screens),
         _cameras(setup, sheet, picked), *(_lamp(setup, light, sheet, picked) for light in setup.lights), _microphones(setup, sheet, picked),
         gaze_lines(setup, sheet) if "look" in layers(stage) else None,
@@ -81,6 +82,23 @@ def _walls(setup: Setup, sheet: Sheet) -> Node:
     if y > 0:
         lines.append(line(0, y, WIDTH, y, class_="wall-line"))
     return group(*lines)
+
+
+def _panes(setup: Setup, sheet: Sheet, picked: str) -> Node:
+    """Windows by their height: those in the walls ahead and behind, and the one selected wherever it is; its upper edge can be dragged too."""
+    shapes = []
+    for window in setup.room.windows:
+        handle, pane = f"windows/{window.id}", scene_of(setup).windows[window.id]
+        across = abs(float(pane.normal @ scene_of(setup).face.forward)) > 0.7
+        if not across and picked != handle:
+            continue
+        corners = [sheet.at(pane.at(a, b)) for a, b in ((0, 0), (1, 0), (1, 1), (0, 1))]
+        outline = polygon(corners, class_="pane-side")
+        shapes.append(thing(setup, handle, window.name, picked, outline, polygon(corners, class_="grip")))
+        if picked == handle:
+            head = line(*corners[0], *corners[1], class_="edge"), line(*corners[0], *corners[1], class_="grip")
+            shapes.append(thing(setup, f"heads/{window.id}", f"Upper edge of {window.name}", picked, *head))
+    return group(*shapes)
 
 
 def _wedge(setup: Setup, sheet: Sheet) -> Node:

@@ -31,6 +31,13 @@ def _no_formula(text: str) -> str:
 Plain = Annotated[str, AfterValidator(_no_formula)]
 
 
+# Kinds that no move and no wiring asks for yet: owning one changes nothing, and the catalogue says so.
+NOTHING_YET = frozenset({
+    "monitor_arm", "wall_rail", "bulb_daylight", "paper_shade", "diffusion_cloth", "blackout_curtain", "power_bank", "mains_strip", "shock_mount", "foam_box",
+    "document_arm",
+})  # fmt: skip
+
+
 class Kind(BaseModel):
     """A kind. ``ports`` are ends such as ``usb_a.plug``, or ways through such as ``hdmi.plug>usb_a.plug`` (takes, gives)."""
 

@@ -14,7 +14,7 @@ from uphill_lamp.core.document.people import Garment, Kit
 from uphill_lamp.core.document.setup import Setup, wall_length_m
 from uphill_lamp.core.document.surroundings import BackdropThing, Door, Furnishing, Noise, Room, Window
 from uphill_lamp.core.scene.placing import WALLS, camera_pose, face_of, room_size, screen_pane
-from uphill_lamp.core.scene.resizing import compass_dragged, compass_turned_to, edge_dragged, wall_dragged
+from uphill_lamp.core.scene.resizing import compass_dragged, compass_turned_to, edge_dragged, head_dragged, wall_dragged
 from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
 
 WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
@@ -24,9 +24,9 @@ LISTS = ("screens", "cameras", "lights", "reflectors", "microphones", "noises", 
 # Lists that stand within a part of the document, by the first word of their handles.
 WITHIN = {"windows": "/room/windows", "doors": "/room/doors", "furnishings": "/room/furnishings", "clothing": "/presenter/clothing"}
 # What can be dragged on the plan and is no thing of its own: what is selected when it is pressed, and what a drag does.
-BELONGS = {"walls": "room", "compass": "room", "edges": "desk"}
+BELONGS = {"walls": "room", "compass": "room", "edges": "desk", "heads": "windows/{}"}
 DRAGGED: dict[str, Callable[[Setup, str, Vector], Patch]] = {
-    "walls": wall_dragged, "edges": edge_dragged, "compass": lambda setup, name, by: compass_dragged(setup, by),
+    "walls": wall_dragged, "edges": edge_dragged, "heads": head_dragged, "compass": lambda setup, name, by: compass_dragged(setup, by),
 }  # fmt: skip
 GROUPS = {"": "The call", "room": "The room", "presenter": "You", "desk": "Desk", "computer": "The computer", "wishes": "What I want"}
 Placed = Screen | Camera | Light | Reflector | Microphone | Noise | BackdropThing

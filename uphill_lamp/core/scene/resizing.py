@@ -18,6 +18,7 @@ INSIDE_M, BODY_M = 0.02, 0.1
 SPANS = {"width_m": (1.5, 12.0), "depth_m": (1.5, 12.0), "height_m": (1.9, 5.0)}
 DESK_SPANS = {"width_m": (0.3, 4.0), "depth_m": (0.2, 2.0)}
 EDGES = {"left": (-1, 0), "right": (1, 0), "near": (0, -1), "far": (0, 1)}
+LEAST_PANE_M = 0.1
 ARROW_M = 0.25  # how far from its middle the compass is held on the plan
 
 
@@ -107,6 +108,19 @@ def _hole(path: str, hole: Window | Door, size: Vector, shift: Vector) -> Iterat
     for field, (was, now) in new.items():
         if abs(now - was) > 1e-9:
             yield replace(f"{path}/{field}", round(float(now), 3))
+
+
+def head_dragged(setup: Setup, window_id: str, by: Vector) -> Patch:
+    """The upper edge of a window raised or lowered; its sill stays.
+
+    Raises:
+        Refused: if there is no such window.
+    """
+    window = next((one for one in setup.room.windows if one.id == window_id), None)
+    if window is None:
+        raise Refused([Fault(f"/heads/{window_id}"[:60], "no window of that name", "a window of this room")])
+    height_m = round(min(max(window.height_m + float(by[2]), LEAST_PANE_M), setup.room.height_m - window.sill_m), 3)
+    return (replace(f"/room/windows/{window.id}/height_m", height_m),) if height_m != window.height_m else ()
 
 
 def edge_dragged(setup: Setup, edge: str, by: Vector) -> Patch:

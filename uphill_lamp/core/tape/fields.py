@@ -162,7 +162,10 @@ def name_of(setup: Setup, thing: str) -> str:
     """What a thing is called."""
     part, _, name = thing.partition("/")
     if part in BELONGS:
-        return {"walls": WORDS.get(name, "wall").capitalize(), "edges": f"The desk's {name} edge", "compass": "The compass"}[part]
+        head = f"Upper edge of {thing_at(setup, f'windows/{name}').name}" if part == "heads" else ""
+        return {"walls": WORDS.get(name, "wall").capitalize(), "edges": f"The desk's {name} edge", "compass": "The compass", "heads": head}[
+            part
+        ]
     return GROUPS.get(thing) or thing_at(setup, thing).name
 
 

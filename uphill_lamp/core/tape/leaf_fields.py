@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
 from uphill_lamp.core.document.fields import Part, Thing
-from uphill_lamp.core.document.finishes import FINISHES, FURNISHINGS
+from uphill_lamp.core.document.finishes import FINISHES, FURNISHINGS, FinishValues
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.people import Computer
 from uphill_lamp.core.document.setup import Setup
@@ -136,7 +136,8 @@ def _field(setup: Setup, leaf: Leaf, label: str, fold: str, about: str) -> Measu
         label = f"{LEAVES['Surfaces.' + leaf.path.split('/')[-2]][0]}: {label}"
     if leaf.name.startswith("Surfaces."):
         return Measured(_key(leaf), label, "choice", lambda s: _finish(at(s, leaf.path)), _put_finish(leaf.path), paths=(leaf.path,),
-                        choices=(*((name, values.label) for name, values in FINISHES.items()), (OWN, "values of its own")), about=about, fold=fold)  # fmt: skip
+                        choices=(*((name, f"{values.label} ({_does(values)})") for name, values in FINISHES.items()), (OWN,
+                        "values of its own")), about=about, fold=fold)  # fmt: skip
     if choices := _choices(setup, leaf):
         return Measured(_key(leaf), label, "choice", lambda s: _choice_text(at(s, leaf.path)), _put_choice(leaf, kinds), paths=(leaf.path,),
                         choices=choices, about=about, fold=fold)  # fmt: skip
@@ -317,6 +318,13 @@ def _put_octaves(leaf: Leaf) -> Callable[[Setup, Value], Patch]:
         return (replace(leaf.path, [float(figure) for figure in typed]),)
 
     return put
+
+
+def _does(finish: FinishValues) -> str:
+    """What a finish does to light and to sound, in a word each."""
+    light = "bright" if finish.reflectance >= 0.55 else "dark" if finish.reflectance <= 0.25 else "middling"
+    middle = finish.absorption[3]
+    return f"{light}, {'soft' if middle >= 0.3 else 'hard' if middle <= 0.1 else 'half soft'}"
 
 
 def _finish(value: object) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 from urllib.parse import urlencode
 
@@ -38,7 +38,13 @@ from uphill_lamp.web.setups.models import Revision, Setup
 DRAFT_PX = 208
 MAIN_READINGS = 4
 MAIN_ENTRIES = 6
-FEWER_ENTRIES = ((("screens/", "shown/"), 0), ("microphones/", 3))  # beside a drawing of their own
+FEWER_ENTRIES = (
+    (("screens/", "shown/"), 0),
+    ("microphones/", 3),
+    ("windows/", 5),
+    ("noises/", 3),
+)  # beside a drawing of their own, or wide ones
+FEW_OF = {"": 4, "presenter": 3, "computer": 3}
 
 
 @dataclass(frozen=True)
@@ -86,7 +92,7 @@ def first_in_hand(appraisal: Appraisal, stage: str) -> str:
 def picked_thing(appraisal: Appraisal, picked: str) -> str:
     """The handle if there is such a thing, else nothing."""
     if (part := picked.partition("/")[0]) in BELONGS:
-        return BELONGS[part]
+        picked = BELONGS[part].format(picked.partition("/")[2])
     try:
         name_of(appraisal.setup, picked)
     except Refused:
@@ -153,7 +159,7 @@ def context(
     return slope_context(setup, appraisal, stage_of(stage), picked) | brief | {
         **_readings([one for one in area.measures if one.band or one.id == "sound.level"] if area else []),
         "findings": appraisal.findings, "with_gains": False, "on_purpose": appraisal.on_purpose, "setup_id": setup.pk,
-        "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked in ("", "presenter") else None,
+        "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked == "presenter" else None,
         "octaves": octave_chart(appraisal.heard) if stage == "sound" and appraisal.heard else None,
         "looks": looked_at(appraisal.setup) if picked.startswith(("screens/", "shown/")) else (),
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked),
@@ -204,7 +210,7 @@ def _readings(measures: list[Measure]) -> dict[str, Any]:
 
 def _entries(entries: list[Entry], picked: str) -> dict[str, Any]:
     """The first values of what is selected, the others to be folded; fewer where a drawing stands over them."""
-    first = next((fewer for parts, fewer in FEWER_ENTRIES if picked.startswith(parts)), MAIN_ENTRIES)
+    first = FEW_OF.get(picked) or next((fewer for parts, fewer in FEWER_ENTRIES if picked.startswith(parts)), MAIN_ENTRIES)
     plain = [entry for entry in entries if not entry.fold]
     folds: dict[str, list[Entry]] = {"": plain[first:]} if plain[first:] else {}
     for entry in entries:
@@ -243,7 +249,7 @@ def _advice(appraisal: Appraisal, picked: str) -> str:
     """A sentence about what is in hand: the lid, the desk's room, from where a window is near enough."""
     setup = appraisal.setup
     if picked == "" and setup.origin_of("/call/use") == "assumed":
-        return "Is it a live call, live to an audience, or a recording? What is judged depends on it."
+        return "Live, to an audience, or a recording? It decides what is judged."
     if picked == "desk":
         return desk_words(setup)
     if picked.startswith("shown/"):
@@ -266,7 +272,7 @@ def _lens(appraisal: Appraisal, picked: str) -> list[tuple[str, str]]:
 def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:
     if fault is None:
         return entry
-    return Entry(entry.key, entry.label, entry.quantity, fault[0], entry.unit, entry.origin, entry.choices, entry.about, fault[1])
+    return replace(entry, text=fault[0], fault=fault[1])
 
 
 def _holds_down(appraisal: Appraisal) -> str:

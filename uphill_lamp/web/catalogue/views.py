@@ -17,10 +17,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 from pydantic import ValidationError
 
-from uphill_lamp.core.catalogue.kind import MOST_PRICE, Kind
+from uphill_lamp.core.catalogue.kind import MOST_PRICE, NOTHING_YET, Kind
 from uphill_lamp.core.catalogue.prices import BASE, Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, MOST_BYTES, kind_of, read_table, written_table
+from uphill_lamp.core.describing.putting import from_drawer
 from uphill_lamp.core.document import Refused, read_setup
+from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, add, remove
 from uphill_lamp.core.scene.wording import plain_sum
@@ -73,7 +75,7 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
     pages = Paginator(kinds, KINDS_A_PAGE)
     part = pages.get_page(request.GET.get("page") or _page_of(kinds, more.get("typed", {}).get("entry") or request.GET.get("row", "")))
     groups = [
-        (ROLE_WORDS[role], [_shown_kind(there, kind, owned, more.get("typed", {})) for kind in of_role])
+        (ROLE_WORDS[role], [_shown_kind(there, kind, owned, more.get("typed", {})) | _putting(setup, document, kind) for kind in of_role])
         for role, of_role in groupby(part, lambda kind: kind.role)
     ]
     context: dict[str, Any] = {
@@ -111,6 +113,14 @@ def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int], typed: dict
     kept = typed if typed.get("entry") == kind.entry else {}
     price, currency = kept.get("price") or plain_sum(kind.price), kept.get("currency") or kind.currency
     return {"kind": kind, "owned": owned.get(kind.entry, 0), "needs": needs, "price": price, "currency": currency}
+
+
+def _putting(setup: Setup | None, document: Document | None, kind: Kind) -> dict[str, Any]:
+    """The way into the room for what lies in the drawer, and whether owning a kind changes anything yet."""
+    item = next((one for one in document.kit if one.entry == kind.entry), None) if document else None
+    here = setup is not None and document is not None and item is not None and from_drawer(document, item.id) is not None
+    address = f"{reverse('bench', args=[setup.pk, 'light'])}?picked=kit/{item.id}" if here and setup and item else ""
+    return {"put_address": address, "nothing_yet": kind.entry in NOTHING_YET}
 
 
 def _back(setup_id: int | None, said: str, entry: str = "") -> HttpResponse:

@@ -13,6 +13,13 @@ from uphill_lamp.web.setups.judged import judged
 from uphill_lamp.web.setups.models import Setup
 
 CARDS_A_PAGE = 24
+MANY = 8  # from more of them on they can be looked for and sorted
+SORTS = {
+    "made": ("id", "as they were made"),
+    "newest": ("-touched_at", "last changed first"),
+    "name": ("name", "by name"),
+    "score": ("head__score", "weakest first"),
+}
 
 
 @require_GET
@@ -20,7 +27,9 @@ def all_setups(request: HttpRequest) -> HttpResponse:
     """Cards of every setup with its far-side picture, score and worst finding; what was deleted today."""
     purge(timezone.now())
     find = request.GET.get("find", "").strip()[:80]
-    there = Setup.objects.select_related("head").filter(head__isnull=False, name__icontains=find)
+    sort = request.GET.get("sort", "made")
+    sort = sort if sort in SORTS else "made"
+    there = Setup.objects.select_related("head").filter(head__isnull=False, name__icontains=find).order_by(SORTS[sort][0], "id")
     page = Paginator(there, CARDS_A_PAGE).get_page(request.GET.get("page"))
     cards = [{"setup": setup, "digest": setup.head.digest, "judged": judged(setup.head)} for setup in page if setup.head is not None]
     gone = Setup.everything.exclude(deleted_at=None).order_by("-deleted_at")
@@ -28,7 +37,16 @@ def all_setups(request: HttpRequest) -> HttpResponse:
     return render(
         request,
         "setups/index.html",
-        {"cards": cards, "gone": gone, "just_gone": just, "page": page, "find": find, "many": find or page.has_other_pages()},
+        {
+            "cards": cards,
+            "gone": gone,
+            "just_gone": just,
+            "page": page,
+            "find": find,
+            "many": find or page.paginator.count > MANY,
+            "sort": sort,
+            "sorts": [(key, words) for key, (_, words) in SORTS.items()],
+        },
     )
 
 

@@ -181,7 +181,7 @@ function bench() {
       this.doing = false;
     },
     putHere(values) { return this.change({ action: "put", ...values }, undefined, () => this.toHand()); },
-    toHand() { this.showPane("hand"); this.root.querySelector("[data-pick]").focus(); },
+    toHand() { this.showPane("hand"); this.root.querySelector("[data-things]").focus(); }, // a field would keep Ctrl+Z to itself
     // However it is typed, pasted or dictated: an answer that arrives meanwhile leaves the field alone.
     typed(event) {
       if (event.target.matches("[data-divider]")) this.divideAt(event.target);
