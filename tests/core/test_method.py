@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from typing import Any
+from typing import Any, get_args
 from unittest import TestCase
 
 from hypothesis import given
@@ -15,6 +15,8 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.frame.bands import VIEW_ANGLE, side_band
 from uphill_lamp.core.areas.registry import areas
+from uphill_lamp.core.catalogue.kind import Role
+from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.people import Weights
@@ -160,3 +162,10 @@ class Glossary(TestCase):
                 self.assertIn(f"**{heading}" if heading else "# ", text, f"{path.name}: {page} {heading}")
                 named += 1
         self.assertGreater(named, 25)
+
+
+class Roles(TestCase):
+    def test_the_catalogues_roles_are_those_of_the_page(self) -> None:
+        told = [words[0].strip("`") for words in table("catalogue.md", "| role | what")]
+        self.assertEqual(told, list(get_args(Role)))
+        self.assertEqual({kind.role for kind in shipped().values()} - set(told), set())
