@@ -22,7 +22,10 @@ from tests.setups import DEMO, ROOT, demo, demos
 from tests.setups import put as values_put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.describing import putting
+from uphill_lamp.core.describing.changing_kind import changed_kind
 from uphill_lamp.core.describing.kinds import KINDS, kinds_of
+from uphill_lamp.core.describing.listing import Change
+from uphill_lamp.core.describing.taking_away import taken_away
 from uphill_lamp.core.document import Refused, Setup, applied, read_setup
 from uphill_lamp.core.document.fields import Part
 from uphill_lamp.core.document.setup import overlapping_holes, things
@@ -36,7 +39,7 @@ from uphill_lamp.core.tape.leaf_fields import reason
 from uphill_lamp.core.tape.leaf_names import LEAVES
 
 
-def done(setup: Setup, change: putting.Change) -> Setup:
+def done(setup: Setup, change: Change) -> Setup:
     return applied(setup, change.patch)
 
 
@@ -156,9 +159,9 @@ class EveryKind(TestCase):
                         len(dict(things(there))[WITHIN.get(kind.part, f"/{kind.part}")]) + 1,
                     )
                     other = chance.choice(kinds_of(kind.part))
-                    turned = done(there, putting.changed_kind(there, change.handle, other.key))
+                    turned = done(there, changed_kind(there, change.handle, other.key))
                     self.assertIn(change.handle, set(handles(turned)))
-                    gone = done(there, putting.taken_away(there, change.handle, into_drawer=False))
+                    gone = done(there, taken_away(there, change.handle, into_drawer=False))
                     self.assertEqual(gone, setup)
 
     def test_what_is_told_stays_with_another_kind_and_what_is_lost_is_said(self) -> None:
@@ -166,7 +169,7 @@ class EveryKind(TestCase):
         lamp = done(setup, putting.put(setup, "lights.desk_lamp"))
         for key, text in (("cct", "3100"), ("beam_deg", "80"), ("name", "The old one")):
             lamp = applied(lamp, entered(lamp, "lights/desk-lamp", key, text))
-        change = putting.changed_kind(lamp, "lights/desk-lamp", "lights.floor_lamp")
+        change = changed_kind(lamp, "lights/desk-lamp", "lights.floor_lamp")
         after = next(one for one in done(lamp, change).lights if one.id == "desk-lamp")
         before = next(one for one in lamp.lights if one.id == "desk-lamp")
         self.assertEqual(
@@ -178,18 +181,18 @@ class EveryKind(TestCase):
     def test_what_is_one_goes_together_and_what_refers_to_it_too(self) -> None:
         setup = demo()
         with self.assertRaisesRegex(Refused, "last camera"):
-            putting.taken_away(setup, "screens/laptop")
+            taken_away(setup, "screens/laptop")
         phone = done(setup, putting.put(setup, "screens.phone"))
         self.assertEqual((len(phone.cameras), len(phone.microphones)), (len(setup.cameras) + 1, len(setup.microphones) + 1))
         wished = values_put(phone, preferences__must=["light.move_lamp.bench-lamp"])
-        without = done(wished, putting.taken_away(wished, "lights/bench-lamp"))
+        without = done(wished, taken_away(wished, "lights/bench-lamp"))
         self.assertEqual(without.preferences.must, ())
-        change = putting.taken_away(phone, "screens/laptop")
+        change = taken_away(phone, "screens/laptop")
         self.assertIn("Laptop camera", change.words)
         after = done(phone, change)
         self.assertEqual([camera.use for camera in after.cameras], ["main"])
         self.assertIsNone(after.computer.loudspeakers_on)
-        changed = done(setup, putting.changed_kind(setup, "screens/laptop", "screens.phone"))  # with windows and a microphone on it
+        changed = done(setup, changed_kind(setup, "screens/laptop", "screens.phone"))  # with windows and a microphone on it
         self.assertEqual((changed.screens[0].kind, changed.cameras[0].mount), ("phone", "monitor_top"))
         self.assertGreater(appraise(changed).score, 0)
 
@@ -200,7 +203,7 @@ class EveryKind(TestCase):
         assert kind is not None
         there = done(setup, change := putting.put(setup, kind.key, kit_id=item.id))
         self.assertNotIn(item.id, [one.id for one in there.kit])
-        back = done(there, putting.taken_away(there, change.handle))
+        back = done(there, taken_away(there, change.handle))
         self.assertIn(item.entry, [one.entry for one in back.kit])
 
     def test_limits_odd_names_and_the_place_that_was_pressed(self) -> None:

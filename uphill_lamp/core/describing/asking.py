@@ -8,7 +8,8 @@ from datetime import datetime
 from typing import Any
 
 from uphill_lamp.core.catalogue.prices import catalogue
-from uphill_lamp.core.describing.putting import free_id, free_name, leaf_paths, put
+from uphill_lamp.core.describing.listing import free_id, free_name, leaf_paths
+from uphill_lamp.core.describing.putting import put
 from uphill_lamp.core.document.faults import Fault, Refused, shown
 from uphill_lamp.core.document.patch import Operation, add, applied, replace
 from uphill_lamp.core.document.quickstart import QUESTIONS, Answer, Question, setup_from_answers

@@ -11,7 +11,10 @@ import numpy as np
 from django.utils import timezone
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
-from uphill_lamp.core.describing.putting import Change, changed_kind, copied, put, taken_away
+from uphill_lamp.core.describing.changing_kind import changed_kind
+from uphill_lamp.core.describing.listing import Change
+from uphill_lamp.core.describing.putting import copied, put
+from uphill_lamp.core.describing.taking_away import taken_away
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace

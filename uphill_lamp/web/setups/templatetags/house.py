@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from django import template
+from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 from uphill_lamp.core.scene.wording import Units, degrees, length, money, sum_of
@@ -155,3 +156,9 @@ def _icon(name: str) -> SafeString:
 def icon(name: str) -> SafeString:
     """An icon of our own vendored set, by a name that stands in a template (never by what a user typed)."""
     return _icon(name)
+
+
+@register.simple_tag
+def at_fault(fault: object, key: str) -> SafeString:
+    """Attributes of a field that is refused, naming the sentence that says why; none if it is not."""
+    return format_html('aria-invalid="true" aria-describedby="fault-{}"', key) if fault else SafeString("")
