@@ -18,7 +18,7 @@ class Places(WebTest):
 
     def test_spots_are_ranked_and_one_is_chosen(self) -> None:
         html = self.client.get(self.at()).content.decode()
-        scores = [int(score) for score in re.findall(r"Whole score </span>(\d+)</span>\s*<strong>", html)]
+        scores = [int(score) for score in re.findall(r"Whole score\s*</span>\s*(\d+)\s*</span>\s*<strong>", html)]
         self.assertEqual((len(scores), scores), (2, sorted(scores, reverse=True)))
         kitchen = Setup.objects.get(demo="kitchen-table")
         self.assertRedirects(self.client.post(self.at("choose/", kitchen)), self.at(setup=kitchen))

@@ -8,6 +8,7 @@ from typing import Any
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.registry import area_of
 from uphill_lamp.core.areas.sound.comparison import candidates
+from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.steps.ladder import Ladder, plan_name
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.hill import bought_bar, hill
@@ -36,6 +37,7 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
         "digest": digest,
         "ladder": ladder,
         "budget": budget,
+        "wished": wished(appraisal.setup.preferences, ladder),
     }
     if ladder is None:
         return base
@@ -53,6 +55,13 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
         "hill": hill(ladder, budget, most), "rungs": rungs, "most": most, "front": _front(ladder), "best": best, "best_actions": ladder.chosen(best),
         "heard": heard(appraisal, digest, ladder, range(len(ladder.rungs))), "now_alt": alt_text(appraisal),
     }  # fmt: skip
+
+
+def wished(wishes: Preferences, ladder: Ladder | None) -> dict[str, list[tuple[str, str]]]:
+    """What is always included and what is left out, by the step's id and its words; words are wanting for a step that is not offered now."""
+    words = {} if ladder is None else {out.action.id: out.action.title for out in ladder.left_out}
+    words |= {} if ladder is None else {name: action.title for name, action in ladder.actions.items()}
+    return {"must": [(name, words.get(name, "")) for name in wishes.must], "never": [(name, words.get(name, "")) for name in wishes.never]}
 
 
 def weights_of(appraisal: Appraisal, typed: Mapping[str, str]) -> list[dict[str, Any]]:
