@@ -9,7 +9,6 @@ import tempfile
 import unittest
 
 MOST_AT_ONCE = 2
-FOLLOWED = "CI" in os.environ or "UPHILL_COVERAGE" in os.environ  # to follow every line makes all of it a third longer
 
 
 def main(labels: list[str]) -> int:
@@ -19,29 +18,11 @@ def main(labels: list[str]) -> int:
     # Playwright's own event loop runs in the thread of the browser tests.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
     try:
-        status, counted = _covered(state) if not labels and FOLLOWED else _run(labels)
+        status, counted = _run(labels)
     finally:
         shutil.rmtree(state, ignore_errors=True)
     print(counted, flush=True)
     return status
-
-
-def _covered(state: str) -> tuple[int, str]:
-    """All tests, and how much of the package they run: less than the floor in pyproject.toml is a failure like any other."""
-    import coverage
-
-    os.environ["COVERAGE_FILE"] = os.path.join(state, "coverage")  # where those that work beside this one look too
-    following = coverage.Coverage()
-    following.start()
-    status, counted = _run([])
-    following.stop()
-    following.save()
-    following.combine([state])
-    with open(os.devnull, "w") as nowhere:
-        share = following.report(file=nowhere)
-    floor = following.config.fail_under
-    print(f"{share:.1f} % of the package's lines run (floor {floor:g} %)", flush=True)
-    return status or int(share < floor), counted
 
 
 def _run(labels: list[str]) -> tuple[int, str]:

@@ -32,8 +32,8 @@ def main() -> int:
             finally:
                 server.terminate()
     worst, stolen = min(rates), (_stolen_s() - stolen_s) / ((time.perf_counter() - began) * (os.cpu_count() or 1))
-    told = ", ".join(f"{rate:.1f}" for rate in rates)
-    print(f"laptop dragged, fresh pictures a second: {told} (limit {LIMIT_PER_S:g}){'' if worst >= LIMIT_PER_S else ': missed'}; "
+    answer = ", ".join(f"{rate:.1f}" for rate in rates)
+    print(f"laptop dragged, fresh pictures a second: {answer} (limit {LIMIT_PER_S:g}){'' if worst >= LIMIT_PER_S else ': missed'}; "
           f"{100 * stolen:.0f} % of this machine's time went to others meanwhile")  # fmt: skip
     print(
         f"memory of the app and of its draftsman, at most: {' and '.join(f'{most:.0f}' for most in held_mb)} MB (limit {LIMIT_MB:g} each)"
@@ -45,17 +45,17 @@ def _held_mb(app: int) -> list[float]:
     """The most memory that the app and the processes it has started have held [MB]; nothing where it is not told."""
     try:
         children = [int(pid) for task in Path(f"/proc/{app}/task").iterdir() for pid in (task / "children").read_text().split()]
-        told = [Path(f"/proc/{pid}/status").read_text() for pid in (app, *children)]
+        statuses = [Path(f"/proc/{pid}/status").read_text() for pid in (app, *children)]
     except OSError:
         return [0.0]
-    return [int(text.split("VmHWM:")[1].split()[0]) / 1024 for text in told]
+    return [int(text.split("VmHWM:")[1].split()[0]) / 1024 for text in statuses]
 
 
 def _stolen_s() -> float:
     """Processor time that a host has given to other machines since this one started [s]; 0 where it is not told."""
     try:
-        with open("/proc/stat") as told:
-            return float(told.readline().split()[8]) / os.sysconf("SC_CLK_TCK")
+        with open("/proc/stat") as counters:
+            return float(counters.readline().split()[8]) / os.sysconf("SC_CLK_TCK")
     except (OSError, IndexError, ValueError):
         return 0.0
 
@@ -79,15 +79,15 @@ async def _rates() -> list[float]:
             x, y = box["x"] + 5, box["y"] + 5
             await page.mouse.move(x, y)
             await page.mouse.down()
-            began, told = time.perf_counter(), []
+            began, answer = time.perf_counter(), []
             while time.perf_counter() - began < SECONDS:
                 # Not waited for: a hand does not wait for the page either. And told to the browser straight: ``page.mouse.move`` asks
                 # the page two questions at each move while a button is down, which take a quarter of two cores that no hand takes.
-                move = {"type": "mouseMoved", "x": x, "y": y - len(told) % 60, "button": "left", "buttons": 1}
-                told.append(asyncio.create_task(hand.send("Input.dispatchMouseEvent", move)))
+                move = {"type": "mouseMoved", "x": x, "y": y - len(answer) % 60, "button": "left", "buttons": 1}
+                answer.append(asyncio.create_task(hand.send("Input.dispatchMouseEvent", move)))
                 await asyncio.sleep(HAND_S)
             rates.append(await page.evaluate("window.fresh") / (time.perf_counter() - began))
-            await asyncio.gather(*told)
+            await asyncio.gather(*answer)
             await page.keyboard.press("Escape")
             await page.mouse.up()
             await asyncio.sleep(1.0)

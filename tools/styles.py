@@ -28,7 +28,7 @@ def _faults(name: str, text: str, variables: set[str]) -> Iterator[str]:
 
 
 def _rules(name: str, nodes: list, variables: set[str], inside: str) -> Iterator[str]:  # type: ignore[type-arg]
-    said: dict[tuple[str, str], int] = {}
+    seen: dict[tuple[str, str], int] = {}
     for node in nodes:
         if node.type == "error":
             yield f"{name}:{node.source_line}: {node.message}"
@@ -40,8 +40,8 @@ def _rules(name: str, nodes: list, variables: set[str], inside: str) -> Iterator
             selector, listed = tinycss2.serialize(node.prelude).strip(), set[str]()
             for part in tinycss2.parse_declaration_list(node.content, True, True):
                 yield from _declaration(name, part, variables, listed)
-                if part.type == "declaration" and said.setdefault((selector, part.lower_name), part.source_line) != part.source_line:
-                    yield f"{name}:{part.source_line}: {selector} says {part.name} again, first in line {said[selector, part.lower_name]}"
+                if part.type == "declaration" and seen.setdefault((selector, part.lower_name), part.source_line) != part.source_line:
+                    yield f"{name}:{part.source_line}: {selector} says {part.name} again, first in line {seen[selector, part.lower_name]}"
 
 
 def _declaration(name: str, part: tinycss2.ast.Node, variables: set[str], listed: set[str]) -> Iterator[str]:

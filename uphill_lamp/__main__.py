@@ -113,13 +113,13 @@ def _bytes(path: Path) -> bytes:
         return file.read(MOST_BYTES + 1)
 
 
-def _print_plainly(found: dict) -> None:  # type: ignore[type-arg]
+def _print_plainly(measures: dict) -> None:  # type: ignore[type-arg]
     from uphill_lamp.core.scene.wording import money
 
-    print(f"Whole score {found['score']:.0f} of 100")
-    for name, area in found["areas"].items():
+    print(f"Whole score {measures['score']:.0f} of 100")
+    for name, area in measures["areas"].items():
         print(f"  {name:6} {area['score']:3.0f}")
-    for finding in found["findings"]:
+    for finding in measures["findings"]:
         print(f"\n{finding['title']} ({finding['severity']})\n  {finding['why']}")
         for move in finding["moves"]:
             cost = move["cost"]

@@ -114,9 +114,9 @@ class BrowserTest(StaticLiveServerTestCase):
         colours = "() => axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast', 'link-in-text-block']}})"
         for theme, ask in (("day", whole), ("dark", colours)):
             before = page.evaluate("theme => { const was = document.documentElement.dataset.sheet; document.documentElement.dataset.sheet = theme; return was; }", theme)  # noqa: E501 # fmt: skip
-            found = page.evaluate(ask, tags)
-            told = [f"{rule['id']}: {node['target']} {node['failureSummary']}" for rule in found["violations"] for node in rule["nodes"]]
-            self.assertEqual(told, [], f"axe at {page.url}, {theme}")
+            actual = page.evaluate(ask, tags)
+            answer = [f"{rule['id']}: {node['target']} {node['failureSummary']}" for rule in actual["violations"] for node in rule["nodes"]]
+            self.assertEqual(answer, [], f"axe at {page.url}, {theme}")
             page.evaluate("theme => { if (theme) document.documentElement.dataset.sheet = theme; }", before)
 
 

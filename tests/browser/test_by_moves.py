@@ -140,9 +140,9 @@ class RoughUse(BrowserTest):
             path.write_text('{"format": "uphill-lamp/setup", "version": 1, "name": "\\u202egnp"}')
             page.set_input_files("#import-file", str(path))
             page.get_by_role("button", name="Open the file").click()
-        told = page.get_by_role("alert").inner_text()
-        self.assertIn("<b>odd.json", told)
-        self.assertIn("/place", told)
+        answer = page.get_by_role("alert").inner_text()
+        self.assertIn("<b>odd.json", answer)
+        self.assertIn("/place", answer)
         self.assertEqual(self.open("/").locator(".setup-card").count(), 5)
 
     def test_the_app_gone_is_said_and_nothing_is_lost(self) -> None:

@@ -235,8 +235,8 @@ class FullScreenLamp(BrowserTest):
         page.get_by_role("button", name="Fill the screen").click()
         self.assertTrue(page.locator("[data-light]").is_visible())
         colour = [
-            int(one)
-            for one in re.findall(r"\d+", page.evaluate("getComputedStyle(document.querySelector('[data-light]')).backgroundColor"))
+            int(item)
+            for item in re.findall(r"\d+", page.evaluate("getComputedStyle(document.querySelector('[data-light]')).backgroundColor"))
         ]
         self.assertTrue(colour[0] > colour[1] > colour[2])
         page.keyboard.press("Escape")

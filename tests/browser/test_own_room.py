@@ -1,32 +1,23 @@
-"""A made-up room entered through the interface alone: everything it has, put there, typed and dragged; and the same with the keyboard, and at 390 px."""
+"""A made-up room entered through the interface alone, all of it; and a thing of each kind with the keyboard alone, and at 390 px."""
 
 from __future__ import annotations
 
 import json
-from typing import Any
+import random
+from pathlib import Path
 
 from playwright.sync_api import Page
 
 from tests.browser.story import BrowserTest
+from tests.promise import SEED, promised, times
+from uphill_lamp.core.describing.furnishing import furnishing_counts
+from uphill_lamp.core.describing.kinds import PART_WORDS, kinds_of
+from uphill_lamp.core.document.setup import things
+from uphill_lamp.core.scene.handling import WITHIN
 from uphill_lamp.web.setups.models import Setup
 
 # The room as it was drawn on paper: a study in Chicago, two monitors, a webcam on the left one.
-PAPER: dict[str, object] = {
-    "/place/label": "Chicago", "/place/timezone": "America/Chicago", "/place/mains_hz": 60, "/place/country": "US", "/preferences/currency": "USD",
-    "/room/width_m": 4.1, "/room/depth_m": 3.8, "/room/height_m": 2.6, "/room/surfaces/floor": "floor_stone", "/room/north_bearing_deg": 35.0,
-    "/room/windows/window/width_m": 1.4, "/room/windows/window/sill_m": 0.85, "/room/windows/wide-window/height_m": 1.3,
-    "/room/doors/door/width_m": 0.9, "/room/furnishings/sofa/kind": "sofa", "/desk/width_m": 1.8, "/desk/height_m": 0.73,
-    "/screens/monitor/kind": "monitor", "/screens/monitor-2/kind": "monitor", "/screens/monitor-2/width_m": 0.6, "/cameras/camera/on_screen": "monitor",
-    "/cameras/camera/lens/diagonal_fov_deg": 68.0, "/lights/floor-lamp/cct_k": 3000.0, "/lights/ring/flux_lm": 900.0, "/lights/ring/dim": 0.6,
-    "/microphones/usb-arm/stand": "boom_arm", "/microphones/usb-arm/in_use": True, "/microphones/usb-arm/pattern": "cardioid",
-    "/noises/fan/level_db_a": 41.0, "/noises/street/curve": "street", "/presenter/eye_height_m": 1.24, "/call/use": "audience", "/preferences/budget": 80.0,
-}  # fmt: skip
-
-
-def at(data: Any, path: str) -> Any:
-    for step in path.split("/")[1:]:
-        data = next(item for item in data if item["id"] == step) if isinstance(data, list) else data[step]
-    return data
+PAPER = json.loads((Path(__file__).parents[1] / "reference" / "study.uphill.json").read_text())
 
 
 class OwnRoom(BrowserTest):
@@ -56,13 +47,18 @@ class OwnRoom(BrowserTest):
             page.locator("#hand-pick").select_option(handle)
             page.wait_for_function("(handle) => document.querySelector('[data-region=state]').dataset.picked === handle", arg=handle)
             self.presses += 1
-        field = page.locator(f'[data-field="{key}"]')
+        finish = key.startswith("surfaces.")
+        field = page.locator(f'[key="finish-{key}"] > summary' if finish else f'[data-field="{key}"]')
         if not field.is_visible():
-            page.locator(".more-entries > summary").click()
+            page.locator(".more-entries > summary", has_text="more value").click()
             self.presses += 1
         before = page.locator('[data-region="state"]').get_attribute("data-parent-id")
-        kind = field.evaluate("one => one.tagName === 'SELECT' ? 'select' : one.type")
-        if kind == "select":
+        kind = "finish" if finish else field.evaluate("one => one.tagName === 'SELECT' ? 'select' : one.type")
+        if finish:
+            field.click()
+            page.locator(f'[data-choose="{key}"][value="{value}"]').click()
+            self.presses += 1
+        elif kind == "select":
             field.select_option(value)
         elif kind == "checkbox":
             field.set_checked(value == "on")
@@ -80,6 +76,7 @@ class OwnRoom(BrowserTest):
         self.press("The other five", page)
         page.get_by_text("Live, to an audience").click()
         page.locator("#plain-town").fill("Chicago")
+        page.locator("#plain-date").fill("2026-12-03T18:30")
         page.locator("#plain-money").fill("$80")
         page.locator("#setup-name").fill("The study")
         self.press("Show me what they see", page)
@@ -106,39 +103,91 @@ class OwnRoom(BrowserTest):
             self.enter(page, *value)
         with page.expect_download() as saved:
             page.evaluate("location.assign('/setups/' + document.querySelector('.bench').dataset.setup + '/export/')")
-        told = json.loads(saved.value.path().read_text())
-        self.assertEqual({path: at(told, path) for path in PAPER}, PAPER)
+        answer = json.loads(saved.value.path().read_text())
+        self.assertEqual(answer, PAPER)
         self.assertTrue(
             all(
-                any(origin.startswith(path) for origin in told["origins"])
+                any(origin.startswith(path) for origin in answer["origins"])
                 for path in ("/room/width_m", "/lights/ring/flux_lm", "/noises/fan/level_db_a")
             )
         )
-        self.assertFalse(any(origin.startswith("/lights/ring/cri") for origin in told["origins"]))  # nobody told it
+        self.assertFalse(any(origin.startswith("/lights/ring/cri") for origin in answer["origins"]))  # nobody told it
         self.assertLess(self.presses, 110)
 
-    def test_by_the_keyboard_alone_and_back(self) -> None:
+    def tab_to(self, page: Page, selector: str, words: str = "") -> None:
+        """On to what fits by the Tab key alone."""
+        fits = "([selector, words]) => document.activeElement.matches(selector) && document.activeElement.textContent.includes(words)"
+        for _ in range(400):
+            page.keyboard.press("Tab")
+            if page.evaluate(fits, [selector, words]):
+                return
+        self.fail(f"the Tab key never comes to {selector} {words}")
+
+    def by_key(self, page: Page, selector: str, words: str = "") -> None:
+        """Presses what changes the setup with the Enter key, from the top of the hand on, and waits for the change."""
+        page.keyboard.press("Escape")
+        page.keyboard.press("/")
+        self.tab_to(page, selector, words)
+        self.pressed(page, "Enter")
+
+    @promised(2 * len(PART_WORDS))
+    def test_a_thing_of_each_kind_by_the_keyboard_alone_and_at_390_px(self) -> None:
+        """Put here, named, copied, taken away and brought back by undo: at both widths, a thing of every list."""
+        tried = [(width, part) for part, _ in PART_WORDS for width in (1280, 390)]
+        for width, part in random.Random(SEED).sample(tried, times(len(tried))):
+            with self.subTest(part=part, width=width):
+                kind, named = kinds_of(part)[-1], f"The one from upstairs, {width}"
+                page = self.new_page()
+                page.set_viewport_size({"width": width, "height": 844})
+                self.bench("light", "clock-bench" if width == 1280 else "room-that-works", page, folded=True)
+                path = f"/{part}" if f"/{part}" in dict(things(self.document())) else WITHIN[part]
+                before = len(dict(things(self.document()))[path])
+                page.keyboard.press("/")
+                self.tab_to(page, "[data-things]")
+                page.keyboard.press("Enter")
+                page.wait_for_selector("[data-things-over][open]")
+                self.tab_to(page, "[data-things-over] .thing-kind", kind.label)
+                self.pressed(page, "Enter")
+                self.until(f"document.querySelector('[data-region=state]').dataset.picked.startsWith('{part}/')", page)
+                page.keyboard.press("/")
+                self.tab_to(page, ".more-entries > summary")
+                page.keyboard.press("Enter")
+                self.tab_to(page, '[data-field="name"]')
+                page.keyboard.press("Control+a")
+                page.keyboard.type(named)
+                self.pressed(page, "Enter")
+                for words, count in (("Copy", 2), ("Take away", 1)):
+                    self.by_key(page, ".hand-tools button", words)
+                    self.assertEqual(len(dict(things(self.document()))[path]), before + count, words)
+                self.pressed(page, "Control+z")
+                self.assertIn(named, [item.name for item in dict(things(self.document()))[path]])
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
+                page.close()
+
+    def test_a_wall_by_the_keyboard(self) -> None:
         page = self.bench("light")
-        before = self.document()
-        page.locator("[data-things]").focus()
-        page.keyboard.press("Enter")
-        page.wait_for_selector("[data-things-over][open]")
-        page.locator("[data-things-over] .thing-kind", has=page.get_by_text("Floor lamp", exact=True)).first.focus()
-        page.keyboard.press("Enter")
-        self.until("document.querySelector('[data-region=state]').dataset.picked === 'lights/floor-lamp'")
-        for name in ("Copy", "Take away"):
-            page.get_by_role("button", name=name, exact=True).focus()
-            page.keyboard.press("Enter")
-            self.until("!Alpine.$data(document.querySelector('.bench')).doing")
-            self.settled()
-        self.assertEqual(len(self.document().lights), len(before.lights) + 1)
-        self.pressed(page, "Control+z")
-        self.settled()
-        wall = page.locator('[data-thing="walls/wall_x1"]')
-        wall.focus()
         width_m = self.document().room.width_m
+        page.locator('[data-thing="walls/wall_x1"]').focus()
         self.pressed(page, "Shift+ArrowRight")
         self.assertAlmostEqual(self.document().room.width_m, width_m + 0.1, places=3)
+
+    def test_surfaces_by_pictures_and_furniture_by_steps(self) -> None:
+        page = self.bench("sound", folded=True)
+        page.locator("#hand-pick").select_option("room")
+        self.until("document.querySelector('[data-region=state]').dataset.picked === 'room'")
+        before = self.document()
+        page.locator(".more-entries summary", has_text="more value").click()
+        page.locator('[key="finish-surfaces.floor"] > summary').click()
+        page.locator('[data-choose="surfaces.floor"][value="carpet_thick"]').click()
+        chosen = '[data-choose="surfaces.floor"][value="carpet_thick"][aria-pressed="true"]'
+        self.until(f"document.querySelector({json.dumps(chosen)})")
+        self.assertEqual(self.document().room.surfaces.floor, "carpet_thick")
+        page.locator(".more-entries summary", has_text="Furniture").click()
+        more, fewer = (page.get_by_role("button", name=f"One {way}: rug, 2 m²") for way in ("more", "fewer"))
+        for button, count in ((more, 1), (more, 2), (fewer, 1)):
+            button.click()
+            self.until(f"document.querySelector('[key=furnish-rug] output').textContent === '{count + furnishing_counts(before)['rug']}'")
+        self.axe()
 
     def test_put_where_the_plan_is_pressed_on_purpose_and_history(self) -> None:
         page = self.bench("frame")
@@ -161,17 +210,3 @@ class OwnRoom(BrowserTest):
         page.wait_for_url("**/past/")
         self.assertEqual(self.document().on_purpose, ())
         self.assertIn("Brought back", page.locator(".past-list li").first.inner_text())
-
-
-class OwnRoomSmall(BrowserTest):
-    size = {"width": 390, "height": 844}
-
-    def test_put_type_and_take_away_at_390_px(self) -> None:
-        page = self.bench("light")
-        page.locator("[data-show='hand']").click()
-        page.locator("[data-things]").click()
-        page.locator("[data-things-over] .thing-kind", has=page.get_by_text("Ring light", exact=True)).first.click()
-        self.until("document.querySelector('[data-region=state]').dataset.picked === 'lights/ring'")
-        page.get_by_role("button", name="Take away", exact=True).click()
-        self.until("document.querySelector('[data-region=state]').dataset.picked === ''")
-        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)

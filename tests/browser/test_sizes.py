@@ -127,7 +127,7 @@ class FocusIsSeen(BrowserTest):
 
     def _assert_seen(self, theme: str) -> None:
         """Round the control lies a line, at least as long as its outline, that differs 3:1 from what was there without the focus (WCAG 2.4.13)."""
-        told, box = self.page.evaluate(
+        answer, box = self.page.evaluate(
             "(() => { const one = document.activeElement, b = one.getBoundingClientRect();"
             " return [one.outerHTML.slice(0, 90), [b.left, b.top, b.width, b.height]]; })()"
         )
@@ -138,7 +138,7 @@ class FocusIsSeen(BrowserTest):
         without = self._pixels(clip)
         self.page.evaluate("window.stopAt.focus({preventScroll: true})")
         line = min(box[2] + box[3], clip["width"] + clip["height"])  # half the outline: some of it may lie beyond the edge of the page
-        self.assertGreater(int((_contrast(with_focus, without) >= 3).sum()), line, f"{theme}: {told}")
+        self.assertGreater(int((_contrast(with_focus, without) >= 3).sum()), line, f"{theme}: {answer}")
 
     def _pixels(self, clip: dict[str, float]) -> NDArray[np.float64]:
         picture = Image.open(io.BytesIO(self.page.screenshot(clip=clip, animations="disabled", caret="hide")))  # type: ignore[arg-type]

@@ -214,15 +214,15 @@ class WithTheKeyboard(BrowserTest):
 class ForEverybody(BrowserTest):
     def test_axe_finds_nothing_on_any_page_in_either_theme_with_everything_unfolded(self) -> None:
         row = Setup.objects.get(demo="clock-bench")
-        one, other, good = f"/setups/{row.pk}/", row.pk + 1, f"/setups/{Setup.objects.get(demo='room-that-works').pk}/"
+        own, other, good = f"/setups/{row.pk}/", row.pk + 1, f"/setups/{Setup.objects.get(demo='room-that-works').pk}/"
         flows.change(row.pk, row.head_id or 0, (replace("/lights/bench-lamp/on", False),), "Off")  # so that there is a before
         work.forget()
         with patch("uphill_lamp.web.steps.work.climbed", side_effect=Cancelled):  # the ladder has its own tests
             for path in (
                 "/", "/demo/reset/", "/setups/new/", "/files/", "/help/", "/nowhere/", "/catalogue/", "/lamp/",
                 *(f"{good}{stage}/" for stage in ("frame", "sound", "eyes", "light/?picked=presenter", "frame/?picked=")),
-                *(f"{one}{page}/" for page in ("light", "place", "day", "hands", "microphones", "prompter", "prompter/read", "wiring", "catalogue", "steps")),
-                f"{one}compare/{other}/", f"{one}plan.pdf",
+                *(f"{own}{page}/" for page in ("light", "place", "day", "hands", "microphones", "prompter", "prompter/read", "wiring", "catalogue", "steps")),
+                f"{own}compare/{other}/", f"{own}plan.pdf",
             ):  # fmt: skip
                 page = self.open(path)
                 if re.search("/(frame|light|sound|eyes)/", path):

@@ -38,8 +38,8 @@ class Waiting(BrowserTest):
         self.complaints.clear()
 
     def test_the_plan_as_pdf_shows_how_far_it_is_and_opens_by_itself(self) -> None:
-        def slowly(appraisal: object, limit: float, told: object, stopped: object) -> object:
-            told(1, 4)  # type: ignore[operator]
+        def slowly(appraisal: object, limit: float, progress: object, stopped: object) -> object:
+            progress(1, 4)  # type: ignore[operator]
             while not stopped():  # type: ignore[operator]
                 time.sleep(0.02)
             raise Cancelled
@@ -88,13 +88,13 @@ class Rows(BrowserTest):
 class FromElsewhere(BrowserTest):
     def test_a_page_on_another_port_starts_changes_and_reads_nothing(self) -> None:
         row = Setup.objects.get(demo="clock-bench")
-        head, one = row.head_id, f"{self.live_server_url}/setups/{row.pk}"
-        images = "".join(f'<img src="{one}/{path}?{number}">' for number in range(9) for path in ("steps/ladder.csv", "steps/", "export/"))
-        evil = f"""<!doctype html>{images}<iframe src="{one}/frame/"></iframe>
-            <form id=f method=post action="{one}/frame/change/" target=t><input name=action value=lamps><input name=parent value={head}></form>
+        head, own = row.head_id, f"{self.live_server_url}/setups/{row.pk}"
+        images = "".join(f'<img src="{own}/{path}?{number}">' for number in range(9) for path in ("steps/ladder.csv", "steps/", "export/"))
+        evil = f"""<!doctype html>{images}<iframe src="{own}/frame/"></iframe>
+            <form id=f method=post action="{own}/frame/change/" target=t><input name=action value=lamps><input name=parent value={head}></form>
             <iframe name=t></iframe>
             <script>document.getElementById('f').submit();
-            fetch('{one}/export/').then(a => a.text()).then(t => {{ document.title = 'read ' + t.length; }}, () => {{ document.title = 'refused'; }});
+            fetch('{own}/export/').then(a => a.text()).then(t => {{ document.title = 'read ' + t.length; }}, () => {{ document.title = 'refused'; }});
             </script>"""
         page = self.context.new_page()
         page.route("http://127.0.0.1:1/", lambda route: route.fulfill(body=evil, content_type="text/html"))

@@ -30,8 +30,8 @@ SUN_OUT = ("kitchen-table", "standing-webinar")  # the demos whose call falls in
 band = Band(2.0, 8.0, -3.0, 15.0)
 
 
-def measure(name: str, value: float | None, one: Band | None = band, weight: float = 0) -> Measure:
-    return Measure(name, "", value, "", one, "assumed", weight=weight)
+def measure(name: str, value: float | None, its_band: Band | None = band, weight: float = 0) -> Measure:
+    return Measure(name, "", value, "", its_band, "assumed", weight=weight)
 
 
 class Bands(TestCase):
@@ -72,16 +72,16 @@ class Measures(TestCase):
     def test_every_measure_is_there_with_unit_origin_and_its_weight_as_the_table_says(self) -> None:
         table = [line for line in (ROOT.parent / "docs" / "appraisal.md").read_text().splitlines() if re.match(r"\| `\w+\.", line)]
         shown = {name for line in table if "shown only" in line for name in re.findall(r"`(\w+\.\w+)`", line)}
-        told = {name: line.split("|")[2].strip() for line in table for name in re.findall(r"`(\w+\.\w+)`", line.split("|")[1])}
+        answer = {name: line.split("|")[2].strip() for line in table for name in re.findall(r"`(\w+\.\w+)`", line.split("|")[1])}
         sometimes = {"light.direct_sun": SUN_OUT, "light.glare": GLASSES, "light.flicker": MAINS_LIT} | dict.fromkeys(
             (f"eyes.notes_{way}" for way in ("aside", "down", "up")), ("standing-webinar",)
         )
-        self.assertEqual({name for area in areas() for name in area.weights}, set(told) - shown)
+        self.assertEqual({name for area in areas() for name in area.weights}, set(answer) - shown)
         for name in demos():
             measures = appraise(demo(name)).measures
-            self.assertEqual(set(measures), {one for one in told if name in sometimes.get(one, (name,))})
+            self.assertEqual(set(measures), {item for item in answer if name in sometimes.get(item, (name,))})
             self.assertEqual({m.id for m in measures.values() if m.weight}, set(measures) - shown)
-            self.assertEqual({m.id: m.unit for m in measures.values()}, {one: told[one] for one in measures})
+            self.assertEqual({m.id: m.unit for m in measures.values()}, {name: answer[name] for name in measures})
             self.assertTrue(all(m.origin and m.about for m in measures.values()))
 
     def test_the_demo_spans_from_bad_to_good_and_its_best_moves_show(self) -> None:
@@ -123,8 +123,8 @@ class Measures(TestCase):
         lost = appraise(put(demo("interview-by-phone"), cameras__camera__yaw_deg=0.0))
         self.assertIsNone(lost.measures["frame.eye_line"].value)
         finding = next(finding for finding in lost.findings_with_gains if finding.id == "frame.not_seen")
-        found = appraise(applied(lost.setup, finding.moves[0].patch))
-        self.assertAlmostEqual(found.measures["frame.side_position"].value or 0, 0.5, delta=0.01)
+        appraisal = appraise(applied(lost.setup, finding.moves[0].patch))
+        self.assertAlmostEqual(appraisal.measures["frame.side_position"].value or 0, 0.5, delta=0.01)
 
 
 class Moves(TestCase):
@@ -170,14 +170,14 @@ class Moves(TestCase):
                     self.assertGreater(finding.moves[0].gain or 0, free / 0.6 - 1e-9)
 
     def test_cautions_stand_with_the_moves_that_need_them(self) -> None:
-        said = {
+        promised = {
             move.id: " ".join(move.cautions)
             for name in demos()
             for finding in appraise(demo(name)).findings_with_gains
             for move in finding.moves
         }
         met = set()
-        for move_id, words in said.items():
+        for move_id, words in promised.items():
             for start, word in (
                 ("frame.raise_camera", "guidance"),
                 ("light.move_lamp", "tip"),
@@ -189,7 +189,7 @@ class Moves(TestCase):
                     met.add(start)
                     self.assertIn(word, words, move_id)
         self.assertGreaterEqual(len(met), 4)
-        self.assertIn("own keyboard", said["frame.raise_camera"] + said["frame.laptop_stand"])
+        self.assertIn("own keyboard", promised["frame.raise_camera"] + promised["frame.laptop_stand"])
 
     def test_no_lamp_is_put_into_the_picture_or_a_wall(self) -> None:
         for name in demos():
@@ -198,8 +198,8 @@ class Moves(TestCase):
                 for move in finding.moves:
                     if move.id.startswith(("light.move_lamp", "light.lamp_for", "light.buy_lamp")):
                         after = applied(appraisal.setup, move.patch)
-                        stood = {one.id: one.position for one in appraisal.setup.lights}
-                        lamp = next((one for one in after.lights if one.position != stood.get(one.id)), after.lights[-1])
+                        stood = {light.id: light.position for light in appraisal.setup.lights}
+                        lamp = next((light for light in after.lights if light.position != stood.get(light.id)), after.lights[-1])
                         x, y = pinhole_of(after).project([[lamp.position.x_m, lamp.position.y_m, lamp.position.z_m]])[0]
                         self.assertFalse(0 < x < 1 and 0 < y < 1, move.id)
 
@@ -239,11 +239,11 @@ class TheSecondRoom(TestCase):
             data = json.loads(written(demo()))
             data["desk"]["height_m"], data["room"]["width_m"] = "high", 99
             path.write_text(json.dumps(data))
-            told = self._run("appraise", str(path), "--json", status=2)
-            self.assertEqual([line.split(":")[0] for line in told.splitlines()], ["/room/width_m", "/desk/height_m"])
+            answer = self._run("appraise", str(path), "--json", status=2)
+            self.assertEqual([line.split(":")[0] for line in answer.splitlines()], ["/room/width_m", "/desk/height_m"])
             self._run("appraise", str(Path(folder, "none.json")), status=2)
-            told = self._run("appraise", str(self.file), "--apply", "no.such", "--output", str(path), status=2)
-            self.assertIn("expected one of", told)
+            answer = self._run("appraise", str(self.file), "--apply", "no.such", "--output", str(path), status=2)
+            self.assertIn("expected one of", answer)
 
     def test_the_report_holds_for_all_demos(self) -> None:
         for name in demos():

@@ -51,7 +51,7 @@ def others(chance: random.Random, path: str, value: Any, schema_words: dict[str,
 
 def words_of_schema() -> dict[str, list[str]]:
     """The words that fields of each name may hold."""
-    found: dict[str, list[str]] = {}
+    actual: dict[str, list[str]] = {}
 
     def look(node: Any) -> None:
         if isinstance(node, dict):
@@ -59,7 +59,7 @@ def words_of_schema() -> dict[str, list[str]]:
                 options = [
                     option for part in (field, *field.get("anyOf", ())) for option in (part.get("enum") or ()) if isinstance(option, str)
                 ]
-                found.setdefault(name, []).extend(options)
+                actual.setdefault(name, []).extend(options)
             for inner in node.values():
                 look(inner)
         elif isinstance(node, list):
@@ -67,7 +67,7 @@ def words_of_schema() -> dict[str, list[str]]:
                 look(inner)
 
     look(Setup.model_json_schema())
-    return found
+    return actual
 
 
 def changed(setup: Setup, chance: random.Random, most: int, done: set[str]) -> Iterator[tuple[str, Setup]]:
@@ -92,16 +92,16 @@ def changed(setup: Setup, chance: random.Random, most: int, done: set[str]) -> I
 
 def undeclared(setup: Setup, chance: random.Random, most: int, done: set[str]) -> list[str]:
     """Changes of one leaf that move an area's figures, though it does not say that it reads it."""
-    before, found = appraise(setup), []
+    before, actual = appraise(setup), []
     for what, there in changed(setup, chance, most, done):
         after = appraise(there)
         for area in areas():
             was, now = before.area(area.key), after.area(area.key)
             if _read_alike(area.score_reads, setup, there) and (was and was.score) != (now and now.score):
-                found.append(f"{area.key} does not read {what}")
+                actual.append(f"{area.key} does not read {what}")
             if _read_alike(area.all_reads, setup, there) and _figures(was) != _figures(now):
-                found.append(f"{area.key} shows what it does not read: {what}")
-    return found
+                actual.append(f"{area.key} shows what it does not read: {what}")
+    return actual
 
 
 def _read_alike(reads: tuple[Read, ...], before: Setup, after: Setup) -> bool:
@@ -140,7 +140,7 @@ class Reading(TestCase):
 
 class Records(TestCase):
     def test_names_and_weights_are_those_of_the_document(self) -> None:
-        self.assertEqual({one.key: one.weight for one in AREA_NAMES}, Weights().model_dump())
+        self.assertEqual({area.key: area.weight for area in AREA_NAMES}, Weights().model_dump())
         for area in areas():
             self.assertIn(area.name, AREA_NAMES)
             self.assertEqual(area.weight(demo().preferences), getattr(demo().preferences.weights, area.key))
@@ -155,7 +155,7 @@ class Records(TestCase):
                 self.assertEqual(measure.weight, weight if measure.band else 0.0)
                 self.assertGreater(len(reason), 8)
             for score in appraisal.areas:
-                judged = [(one.weight, one.utility) for one in score.measures if one.weight and one.utility is not None]
+                judged = [(measure.weight, measure.utility) for measure in score.measures if measure.weight and measure.utility is not None]
                 mean = sum(w for w, _ in judged) / sum(w / (0.1 + 0.9 * u) for w, u in judged)
                 self.assertAlmostEqual(score.score, 100 * (mean - 0.1) / 0.9, places=9)
 

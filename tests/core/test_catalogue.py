@@ -53,7 +53,7 @@ class Hostile(TestCase):
         self.assertIn("row 1", self.refused(f"{HEAD},entry\n{ROW},x\n"))
 
     def test_each_wrong_cell_is_told_by_row_and_column_and_nothing_is_taken(self) -> None:
-        told = self.refused(
+        answer = self.refused(
             f"{HEAD}\n{ROW}\nBad Entry,x,lamp,1,GBP,2026-11-20\ngood,,lamp,1,GBP,2026-11-20\nother,x,spaceship,1,GBP,2026-11-20\n"
             "dear,x,lamp,1e9,GBP,2026-11-20\nlate,x,lamp,1,GBP,yesterday\nmoney,x,lamp,1,pounds,2026-11-20\nfew,x\n" + ROW
         )
@@ -67,7 +67,7 @@ class Hostile(TestCase):
             "row 9: 2 cells",
             "row 10, entry",
         ):
-            self.assertIn(place, told)
+            self.assertIn(place, answer)
 
     def test_formulas_are_refused_coming_in_and_disarmed_going_out(self) -> None:
         self.assertIn("row 2, name", self.refused(f"{HEAD}\nx,=cmd|'/c calc'!A1,lamp,1,GBP,2026-11-20\n"))
@@ -93,8 +93,8 @@ class Hostile(TestCase):
             self.assertTrue(refused.faults)
 
     def test_ports_and_cautions_must_be_known(self) -> None:
-        told = self.refused(f"{HEAD},ports,cautions\n{ROW},usb_z.plug,clamp\n")
-        self.assertIn(CONNECTORS[0], told)
+        answer = self.refused(f"{HEAD},ports,cautions\n{ROW},usb_z.plug,clamp\n")
+        self.assertIn(CONNECTORS[0], answer)
         self.assertIn("cautions", self.refused(f"{HEAD},ports,cautions\n{ROW},usb_a.plug,sharks\n"))
 
 
@@ -119,8 +119,8 @@ class Prices(TestCase):
     def test_what_is_taken_out_of_the_catalogue_is_no_longer_offered_and_breaks_nothing(self) -> None:
         less = {entry: kind for entry, kind in shipped().items() if entry not in ("wired_headset", "book", "old_phone", "usb_cable_ac")}
         with using(Catalogue(less)):
-            found = appraise(demo())
-            self.assertIsNone(found.move("sound.buy_headset"))
+            appraisal = appraise(demo())
+            self.assertIsNone(appraisal.move("sound.buy_headset"))
             self.assertIsNone(with_all(put(demo(), preferences__budget=500.0), ["usb_cardioid"]))
         with using(Catalogue({})):
             self.assertFalse(

@@ -56,11 +56,11 @@ class AgainstTheReference(TestCase):
                     direct, reverberant = speech_at(room, path, microphone["p"], np.array(case["speech_1m_db"]))
                 indices = modulation_indices(direct, reverberant, noise, room.t60_s)
                 np.testing.assert_allclose(indices, expected["mti"], atol=0.001)
-                found = transmission_index(indices)
-                self.assertAlmostEqual(found, expected["sti"], delta=0.001)
+                actual = transmission_index(indices)
+                self.assertAlmostEqual(actual, expected["sti"], delta=0.001)
                 quiet = transmission_index(modulation_indices(direct, reverberant, SILENT, room.t60_s))
                 self.assertAlmostEqual(quiet, expected["sti_no_noise"], delta=0.001)
-                spread.append(found - expected["sti_ism"])
+                spread.append(actual - expected["sti_ism"])
         # Against image sources the formula is as far off as the reference's own says it is: +0.03, worst +0.10.
         self.assertLess(float(np.mean(spread)), 0.04)
         self.assertLess(max(spread), 0.10)
@@ -116,11 +116,11 @@ class Laws(TestCase):
     @given(st.floats(0.03, 3.0), st.floats(0.0, 1.0), st.floats(0.2, 3.0), st.floats(20, 70), st.sampled_from(sorted(PATTERN_P)))
     def test_nearer_is_never_less_clear(self, away_m: float, share: float, t60_s: float, noise_db: float, pattern: str) -> None:
         room = statistics_of(40.0, [(70.0, np.full(7, 0.161 * 40 / (70 * t60_s)))], np.zeros(7))
-        speech, found = np.array([62.9, 62.9, 59.2, 53.2, 47.2, 41.2, 35.2]), []
+        speech, actual = np.array([62.9, 62.9, 59.2, 53.2, 47.2, 41.2, 35.2]), []
         for metres in (away_m, away_m * (1 - 0.9 * share)):
             direct, reverberant = speech_at(room, Path(metres, 0.0, 0.0), PATTERN_P[pattern], speech)
-            found.append(transmission_index(modulation_indices(direct, reverberant, np.full(7, noise_db), room.t60_s)))
-        self.assertGreaterEqual(found[1], found[0] - 1e-9)
+            actual.append(transmission_index(modulation_indices(direct, reverberant, np.full(7, noise_db), room.t60_s)))
+        self.assertGreaterEqual(actual[1], actual[0] - 1e-9)
 
     @promise(40)
     @given(any_setup, st.floats(0, 20))
@@ -148,7 +148,7 @@ class Laws(TestCase):
         setup = on_arm()
         presenter, microphone = setup.presenter, setup.microphones[0]
         heard = heard_by(setup, microphone)
-        found, neck_m = losses_of(setup, microphone, heard).turn.level_db, 0.085
+        actual, neck_m = losses_of(setup, microphone, heard).turn.level_db, 0.085
         levels = []
         for side in (-30.0, 30.0):
             yaw = [math.radians(presenter.facing_yaw_deg + turn) for turn in (0.0, side)]
@@ -156,7 +156,7 @@ class Laws(TestCase):
             y_m = presenter.y_m + neck_m * (math.cos(yaw[1]) - math.cos(yaw[0]))
             turned = put(setup, presenter__x_m=x_m, presenter__y_m=y_m, presenter__facing_yaw_deg=(presenter.facing_yaw_deg + side) % 360)
             levels.append(heard.speech_db_a - heard_by(turned, microphone).speech_db_a)
-        self.assertAlmostEqual(found, max(levels), delta=0.01)
+        self.assertAlmostEqual(actual, max(levels), delta=0.01)
 
 
 class Edges(TestCase):
@@ -203,17 +203,17 @@ class Mended(TestCase):
         far = on_arm(kind="xlr_dynamic", sensitivity_dbv=-57.0)
         self.assertNotIn("sound.booster", moves_of(appraise(far)))
         rich = put(far, preferences__budget=100.0)
-        found = appraise(rich)
-        self.assertGreater(found.measures["sound.gain"].value or 0, 3)
-        self.assertIn("dBu", found.measures["sound.gain"].about)
-        mended = appraise(applied(rich, moves_of(found)["sound.booster"].patch))
+        appraisal = appraise(rich)
+        self.assertGreater(appraisal.measures["sound.gain"].value or 0, 3)
+        self.assertIn("dBu", appraisal.measures["sound.gain"].about)
+        mended = appraise(applied(rich, moves_of(appraisal)["sound.booster"].patch))
         self.assertEqual(mended.measures["sound.gain"].value, 0)
 
     def test_ticking_clocks_are_found_and_dealt_with(self) -> None:
-        found = appraise(demo("clock-bench"))
-        move = moves_of(found)["sound.quieten.clocks"]
-        quiet = appraise(applied(found.setup, move.patch))
-        self.assertGreater(quiet.measures["sound.snr"].value or 0, (found.measures["sound.snr"].value or 0) + 1)
+        appraisal = appraise(demo("clock-bench"))
+        move = moves_of(appraisal)["sound.quieten.clocks"]
+        quiet = appraise(applied(appraisal.setup, move.patch))
+        self.assertGreater(quiet.measures["sound.snr"].value or 0, (appraisal.measures["sound.snr"].value or 0) + 1)
 
     def test_who_wears_nothing_on_the_head_is_offered_a_lapel(self) -> None:
         setup = put(demo("clock-bench"), preferences__headset_allowed=False, kit=[])
@@ -235,15 +235,15 @@ class Mended(TestCase):
             "position": place,
         }
         setup = put(demo(), noises=[bell])
-        found = appraise(setup)
-        event = next(finding for finding in found.findings_with_gains if finding.id == "sound.event")
+        appraisal = appraise(setup)
+        event = next(finding for finding in appraisal.findings_with_gains if finding.id == "sound.event")
         after = appraise(applied(setup, event.moves[0].patch))
         self.assertNotIn("sound.event", {finding.id for finding in after.findings})
 
     def test_a_late_camera_holds_the_sound_back(self) -> None:
         setup = put(demo(), cameras__camera__latency_s=0.18)
-        found = appraise(setup)
-        finding = next(finding for finding in found.findings_with_gains if finding.id == "sound.early")
+        appraisal = appraise(setup)
+        finding = next(finding for finding in appraisal.findings_with_gains if finding.id == "sound.early")
         self.assertIn("165 ms", finding.title)
         after = appraise(applied(setup, finding.moves[0].patch))
         self.assertAlmostEqual(after.measures["sound.early"].value or 0, 0, places=6)
@@ -258,10 +258,10 @@ class Mended(TestCase):
             "z_m": presenter.eye_height_m - 0.07,
         }
         setup = put(base, microphones__boom__position=place, microphones__boom__pop_filter=False)
-        found = appraise(setup)
-        self.assertGreater(found.measures["sound.pops"].value or 0, 0.4)
+        appraisal = appraise(setup)
+        self.assertGreater(appraisal.measures["sound.pops"].value or 0, 0.4)
         for move_id in ("sound.out_of_breath", "sound.pop_filter"):
-            after = appraise(applied(setup, moves_of(found)[move_id].patch))
+            after = appraise(applied(setup, moves_of(appraisal)[move_id].patch))
             self.assertLess(after.measures["sound.pops"].value or 0, 0.01, move_id)
 
     def test_the_arm_keeps_the_microphone_out_of_the_picture_and_the_breath(self) -> None:
@@ -282,7 +282,7 @@ class Mended(TestCase):
         """An echoing, noisy room wants the close dynamic; in a furnished, quiet one a condenser at 40 cm is as clear."""
         close = {"kind": "xlr_dynamic", "sensitivity_dbv": -55.0, "self_noise_db_a": 18.0, "pattern": "cardioid"}
         open_ = {"kind": "xlr_condenser", "sensitivity_dbv": -34.0, "self_noise_db_a": 12.0, "pattern": "cardioid"}
-        found: dict[tuple[str, str], float] = {}
+        actual: dict[tuple[str, str], float] = {}
         good = demo("room-that-works")
         chair = {"id": "chair", "name": "Armchair", "kind": "armchair", "count": 1}
         furnished = put(good, room__furnishings=[*(item.model_dump() for item in good.room.furnishings), chair],
@@ -296,9 +296,9 @@ class Mended(TestCase):
                 stands = {"id": name, "name": name, "at": "room", "position": place, "stand": "boom_arm", "in_use": True,
                           "aim_yaw_deg": (presenter.facing_yaw_deg + 180) % 360} | kind  # fmt: skip
                 microphone = Microphone.model_validate(stands)
-                found[room, name] = heard_by(setup, microphone).sti
-        self.assertGreater(found["kitchen-table", "close"], found["kitchen-table", "open"] + 0.1)
-        self.assertLess(abs(found["furnished", "close"] - found["furnished", "open"]), 0.03)
+                actual[room, name] = heard_by(setup, microphone).sti
+        self.assertGreater(actual["kitchen-table", "close"], actual["kitchen-table", "open"] + 0.1)
+        self.assertLess(abs(actual["furnished", "close"] - actual["furnished", "open"]), 0.03)
 
     def test_octaves_of_the_index_add_up(self) -> None:
         heard = appraise(demo()).heard

@@ -48,15 +48,15 @@ class Mixing(TestCase):
 
             for cct_k, duv in ((2500, -0.012), (3300, 0.01), (5000, 0.02), (6500, -0.02), (9000, 0.006)):
                 uv = colour.temperature.CCT_to_uv_Ohno2013(np.array([cct_k, duv]))
-                found_k, found = cct_and_duv(np.array([uv]))
+                found_k, actual = cct_and_duv(np.array([uv]))
                 self.assertAlmostEqual(found_k[0], cct_k, delta=0.004 * cct_k)
-                self.assertAlmostEqual(found[0], duv, delta=2e-4)
+                self.assertAlmostEqual(actual[0], duv, delta=2e-4)
 
     @given(st.floats(1500, 3900), st.floats(-0.02, 0.02))
     def test_a_lamp_s_own_tint_comes_back(self, cct_k: float, duv: float) -> None:
-        found_k, found = cct_and_duv(np.array([white_uv(cct_k, duv)]))
+        found_k, actual = cct_and_duv(np.array([white_uv(cct_k, duv)]))
         self.assertAlmostEqual(found_k[0], cct_k, delta=0.004 * cct_k)
-        self.assertAlmostEqual(found[0], duv, delta=1e-4)
+        self.assertAlmostEqual(actual[0], duv, delta=1e-4)
 
     @given(warmth, warmth, st.floats(1, 1000), st.floats(1, 1000))
     def test_a_mixture_lies_between_and_knows_no_order(self, first_k: float, second_k: float, first_lx: float, second_lx: float) -> None:
@@ -96,9 +96,9 @@ class OnTheFace(TestCase):
 
     def test_two_whites_lie_apart_by_what_each_gives(self) -> None:
         mixture = self.mixture(lights__ceiling_h_lamp__cct_k=6500.0)
-        found = mixture.cct_k
-        self.assertEqual(mixture.spread_mired, max(map(mired, found.values())) - min(map(mired, found.values())))
-        self.assertTrue(all(2600 < cct_k < 6600 for cct_k in found.values()))
+        actual = mixture.cct_k
+        self.assertEqual(mixture.spread_mired, max(map(mired, actual.values())) - min(map(mired, actual.values())))
+        self.assertTrue(all(2600 < cct_k < 6600 for cct_k in actual.values()))
 
     def test_rendering_is_that_of_the_light_that_gives_most(self) -> None:
         self.assertEqual(self.mixture(lights__ceiling_h_lamp__cri=71.0).rendering, 71.0)

@@ -32,8 +32,8 @@ class AgainstTheBench(TestCase):
         index = day.nearest(when)
         bench = appraise(at(setup, when, sky))
         face = bench.lit_scene.face_lx
-        for point, found in zip(face.values(), day.lamps.face_lx[index], strict=True):
-            self.assertAlmostEqual(found, point, delta=max(0.04 * point, 1.0), msg=(when, sky))
+        for point, lx in zip(face.values(), day.lamps.face_lx[index], strict=True):
+            self.assertAlmostEqual(lx, point, delta=max(0.04 * point, 1.0), msg=(when, sky))
         behind = bench.measures["light.separation"].value
         self.assertAlmostEqual(day.lamps.behind_stops[index], behind or 0.0, delta=0.2, msg=(when, sky))
         sun = bench.measures.get("light.direct_sun")
@@ -84,7 +84,7 @@ class TheCalendar(TestCase):
         self.assertEqual([len(instants_of(date(2026, 3, day), "Europe/London")) for day in (28, 29)], [144, 138])
         self.assertEqual(len(instants_of(date(2026, 10, 25), "Europe/London")), 150)
         room = DayRoom.of(demo("kitchen-table"))
-        changed, plain = (day_of(room, date(2026, 3, one), "clear") for one in (29, 28))
+        changed, plain = (day_of(room, date(2026, 3, day), "clear") for day in (29, 28))
         self.assertTrue(clock_changes(changed))
         self.assertFalse(clock_changes(plain))
         self.assertEqual([f"{clock:%H:%M}" for clock in changed.clock[5:8]], ["00:50", "02:00", "02:10"])

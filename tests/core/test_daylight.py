@@ -69,10 +69,10 @@ class Skies(TestCase):
     def test_every_sky_summed_is_its_horizontal_illuminance(self) -> None:
         for sky in SKIES:
             for call_at in (NOON, "2026-11-26T09:30:00"):
-                found = sky_over(put(demo("kitchen-table"), place__call_at=call_at, place__sky=sky).place, 200.0)
-                assert found is not None
+                actual = sky_over(put(demo("kitchen-table"), place__call_at=call_at, place__sky=sky).place, 200.0)
+                assert actual is not None
                 with self.subTest(sky, call_at=call_at):
-                    self.assertAlmostEqual(summed(found, np.array([0, 0, 1.0])) / found.horizontal_lx, 1, delta=0.01)
+                    self.assertAlmostEqual(summed(actual, np.array([0, 0, 1.0])) / actual.horizontal_lx, 1, delta=0.01)
 
     def test_the_overcast_sky_is_three_times_brighter_overhead_and_alike_all_round(self) -> None:
         """Near Moon and Spencer's sky, (1 + 2 sin)/3 of the zenith: on a wall 0.396 of what falls on the ground."""
@@ -161,7 +161,7 @@ class Panes(TestCase):
             for height in (0, 20, 40, 70, 90)
         ]
         self.assertEqual(clouded, sorted(clouded, reverse=True))
-        self.assertEqual([len(found) for found in heights], [2, 2, 2, 1, 1])  # the sun stands 56 degrees high
+        self.assertEqual([len(height) for height in heights], [2, 2, 2, 1, 1])  # the sun stands 56 degrees high
 
     def test_the_beam_falls_where_a_ruler_puts_it(self) -> None:
         """Sun in the south: the upper edge of the pane throws its light head/tan(elevation) into the room."""
@@ -211,7 +211,7 @@ class SunOnTheFace(TestCase):
     def test_is_found_and_a_sheet_mends_it(self) -> None:
         before = appraise(self.in_the_sun())
         self.assertGreaterEqual(before.measures["light.direct_sun"].value or 0, 0.6)
-        finding = next(found for found in before.findings_with_gains if found.id == "light.direct_sun")
+        finding = next(finding for finding in before.findings_with_gains if finding.id == "light.direct_sun")
         sheet = next(move for move in finding.moves if move.id.startswith("light.veil"))
         after = appraise(applied(before.setup, sheet.patch))
         self.assertEqual(after.measures["light.direct_sun"].value, 0)
@@ -228,7 +228,7 @@ class SunOnTheFace(TestCase):
     def test_a_drawn_covering_can_be_drawn_back(self) -> None:
         setup = south_room(room__north_bearing_deg=180.0, presenter__facing_yaw_deg=180.0, lights__pendant__on=False)
         setup = put(setup, room__windows__garden_h_window__covering=typical.covering("blackout"))
-        moves = {move.id: move for found in appraise(setup).findings_with_gains for move in found.moves}
+        moves = {move.id: move for finding in appraise(setup).findings_with_gains for move in finding.moves}
         back = moves["light.uncover.garden-window"]
         self.assertEqual(applied(setup, back.patch).room.windows[0].covering.kind, "none")
         self.assertEqual(back.cost.kind, "free")

@@ -23,6 +23,7 @@ from tests.setups import put as values_put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.describing import putting
 from uphill_lamp.core.describing.changing_kind import changed_kind
+from uphill_lamp.core.describing.furnishing import furnished, furnishing_counts
 from uphill_lamp.core.describing.kinds import KINDS, kinds_of
 from uphill_lamp.core.describing.listing import Change
 from uphill_lamp.core.describing.taking_away import taken_away
@@ -30,6 +31,8 @@ from uphill_lamp.core.document import Refused, Setup, applied, read_setup
 from uphill_lamp.core.document.fields import Part
 from uphill_lamp.core.document.setup import overlapping_holes, things
 from uphill_lamp.core.earth.towns import exact, found, mains_hz, towns
+from uphill_lamp.core.field.light.radiosity import enclosure_of
+from uphill_lamp.core.scene.footprints import box, door_words, meet
 from uphill_lamp.core.scene.handling import DRAGGED, GROUPS, LISTS, WITHIN, moved
 from uphill_lamp.core.scene.placing import WALLS
 from uphill_lamp.core.tape import entered, fields_of
@@ -130,17 +133,17 @@ class EveryValue(TestCase):
             if value is not None:
                 step: Any = after
                 for name in path.split("/")[1:]:
-                    step = next(one for one in step if one.id == name) if isinstance(step, tuple) else getattr(step, name)
+                    step = next(part for part in step if part.id == name) if isinstance(step, tuple) else getattr(step, name)
                 self.assertEqual(step, value, path)
                 self.assertTrue(any(origin.startswith(path) for origin in after.origins), path)
         self.assertEqual(applied(setup, entered(setup, "computer", "ports.usb_a", "3")).computer.ports.count("usb_a"), 3)
         by_focal = applied(setup, entered(setup, "cameras/camera", "lens.focal_length_m", "23"))
         self.assertEqual((by_focal.main_camera.lens.focal_length_m, by_focal.main_camera.lens.diagonal_fov_deg), (0.023, None))
-        for handle, key, text, said in (("room", "measured_t60_s", "x y", "seven"), ("wishes", "currency", "pounds", "fits"), ("room", "width_m", "90", "from"),
+        for handle, key, text, part in (("room", "measured_t60_s", "x y", "seven"), ("wishes", "currency", "pounds", "fits"), ("room", "width_m", "90", "from"),
                                         ("", "timezone", "Mars/Base", "time zone"), ("desk", "colour", "red", "")):  # fmt: skip
             with self.assertRaises(Refused) as refused:
                 applied(setup, entered(setup, handle, key, text))
-            self.assertIn(said, str(refused.exception))
+            self.assertIn(part, str(refused.exception))
 
 
 class EveryKind(TestCase):
@@ -170,8 +173,8 @@ class EveryKind(TestCase):
         for key, text in (("cct", "3100"), ("beam_deg", "80"), ("name", "The old one")):
             lamp = applied(lamp, entered(lamp, "lights/desk-lamp", key, text))
         change = changed_kind(lamp, "lights/desk-lamp", "lights.floor_lamp")
-        after = next(one for one in done(lamp, change).lights if one.id == "desk-lamp")
-        before = next(one for one in lamp.lights if one.id == "desk-lamp")
+        after = next(light for light in done(lamp, change).lights if light.id == "desk-lamp")
+        before = next(light for light in lamp.lights if light.id == "desk-lamp")
         self.assertEqual(
             (after.name, after.cct_k, after.position, after.kind, after.beam_deg), ("The old one", 3100.0, before.position, "bulb", None)
         )
@@ -198,13 +201,40 @@ class EveryKind(TestCase):
 
     def test_from_the_drawer_and_back(self) -> None:
         setup = demo()
-        item = next(one for one in setup.kit if putting.from_drawer(setup, one.id) is not None)
+        item = next(owned for owned in setup.kit if putting.from_drawer(setup, owned.id) is not None)
         kind = putting.from_drawer(setup, item.id)
         assert kind is not None
         there = done(setup, change := putting.put(setup, kind.key, kit_id=item.id))
-        self.assertNotIn(item.id, [one.id for one in there.kit])
+        self.assertNotIn(item.id, [owned.id for owned in there.kit])
         back = done(there, taken_away(there, change.handle))
-        self.assertIn(item.entry, [one.entry for one in back.kit])
+        self.assertIn(item.entry, [owned.entry for owned in back.kit])
+
+    def test_furniture_is_counted_by_steps(self) -> None:
+        setup = demo()
+        was = furnishing_counts(setup)
+        for more, count in ((True, 1), (True, 2), (False, 1), (False, 0)):
+            change = furnished(setup, "rug", more)
+            setup = done(setup, change)
+            self.assertEqual(furnishing_counts(setup), was | {"rug": was["rug"] + count})
+            self.assertIn(f"{was['rug'] + count} × rug", change.words)
+        for kind, more in (("rug", False), ("piano", True)):
+            with self.assertRaises(Refused):
+                furnished(setup, kind, more)
+
+    def test_an_open_door_lets_light_out_and_one_behind_the_desk_is_told(self) -> None:
+        setup = done(demo(), putting.put(demo(), "doors.door"))
+        door = setup.room.doors[0]
+        shut, ajar = (enclosure_of(values_put(setup, **{f"room__doors__{door.id}__stands_open": way}).room) for way in (False, True))
+        opening_m2 = float(((shut.reflectance - ajar.reflectance) / shut.reflectance * shut.patches.area_m2).sum())
+        self.assertAlmostEqual(opening_m2, door.width_m * door.height_m, places=6)
+        before = values_put(
+            setup, desk__x_m=1.5, desk__y_m=0.4, **{f"room__doors__{door.id}__wall": "wall_y0", f"room__doors__{door.id}__centre_m": 1.5}
+        )
+        self.assertIn("in this door’s way", door_words(before, door.id))
+        self.assertEqual(door_words(values_put(before, desk__y_m=0.45 + door.width_m + setup.desk.depth_m), door.id), "")
+        self.assertTrue(
+            meet(box((0, 0), 1, 1, 45), box((0.85, 0), 0.4, 0.4, 0)) and not meet(box((0, 0), 1, 1, 45), box((0.6, 0.6), 0.4, 0.4, 0))
+        )
 
     def test_limits_odd_names_and_the_place_that_was_pressed(self) -> None:
         setup = demo()
@@ -218,10 +248,10 @@ class EveryKind(TestCase):
                 putting.put(setup, key)
         long = "ש" * 79 + "x"
         named = applied(setup, entered(setup, "lights/bench-lamp", "name", long))
-        self.assertEqual(next(one for one in named.lights if one.id == "bench-lamp").name, long)
-        one = applied(demo(), entered(demo(), "lights/bench-lamp", "name", long))
-        two = done(one, putting.copied(one, "lights/bench-lamp"))
-        self.assertEqual(len({lamp.name for lamp in two.lights}), len(one.lights) + 1)
+        self.assertEqual(next(light for light in named.lights if light.id == "bench-lamp").name, long)
+        made = applied(demo(), entered(demo(), "lights/bench-lamp", "name", long))
+        two = done(made, putting.copied(made, "lights/bench-lamp"))
+        self.assertEqual(len({lamp.name for lamp in two.lights}), len(made.lights) + 1)
 
 
 class Rooms(TestCase):
@@ -327,17 +357,19 @@ class Uses(TestCase):
     def test_on_purpose_leaves_score_and_findings_until_it_moves(self) -> None:
         setup = demo()
         before = appraise(setup)
-        finding = next(one for one in before.findings if one.measures == ("frame.view_angle",) or "frame.view_angle" in one.measures)
+        finding = next(
+            finding for finding in before.findings if finding.measures == ("frame.view_angle",) or "frame.view_angle" in finding.measures
+        )
         values = {name: before.measures[name].value for name in finding.measures}
         meant = values_put(
             setup, on_purpose=[{"finding": finding.id, "reason": "it is how I want it", "on": "2026-11-28", "values": values}]
         )
         after = appraise(meant)
-        self.assertNotIn(finding.id, [one.id for one in after.findings])
-        self.assertEqual([one.id for one, _ in after.on_purpose], [finding.id])
+        self.assertNotIn(finding.id, [finding.id for finding in after.findings])
+        self.assertEqual([finding.id for finding, _ in after.on_purpose], [finding.id])
         self.assertGreater(after.area("frame").score, before.area("frame").score)  # type: ignore[union-attr]
         moved_on = values_put(meant, screens__laptop__position__z_m=meant.screens[0].position.z_m - 0.25)
-        self.assertIn(finding.id, [one.id for one in appraise(moved_on).findings])
+        self.assertIn(finding.id, [finding.id for finding in appraise(moved_on).findings])
 
 
 class Versions(TestCase):

@@ -88,13 +88,13 @@ class Reading(TestCase):
             "inf": good.replace('"dim": 1.0', '"dim": 1e999').encode(),
             "the key 'dim' twice": good.replace('"dim": 1.0', '"dim": 1.0, "dim": 0.5', 1).encode(),
         }
-        for said, content in bad.items():
-            with self.subTest(said):
+        for words, content in bad.items():
+            with self.subTest(words):
                 with self.assertRaises(Refused) as caught:
                     read_setup(content)
                 for line in str(caught.exception).splitlines():
                     self.assertRegex(line, r"^/.*: found .+; expected .+")
-                self.assertIn(said, str(caught.exception))
+                self.assertIn(words, str(caught.exception))
 
     def test_names_of_any_script_are_kept_to_the_letter(self) -> None:
         for name in ("Мій стіл", "私の机 🕰", "مكتبي", "<script>alert(1)</script>", "क्षेत्र"):
@@ -137,9 +137,9 @@ class Keeping(TestCase):
                 for distance in asked["distance"].answers:
                     setup = setup_from_answers({"camera": camera.key, "height": height.key, "distance": distance.key})
                     lens = camera_pose(setup, setup.main_camera).place - face_of(setup).eyes
-                    told = int("".join(filter(str.isdigit, height.words)) or 0) * (1 if "above" in height.key else -1)
+                    answer = int("".join(filter(str.isdigit, height.words)) or 0) * (1 if "above" in height.key else -1)
                     away = int("".join(filter(str.isdigit, distance.words)))
-                    self.assertAlmostEqual(100 * lens[2], told, delta=2, msg=(camera.key, height.words, distance.words))
+                    self.assertAlmostEqual(100 * lens[2], answer, delta=2, msg=(camera.key, height.words, distance.words))
                     self.assertAlmostEqual(100 * float(np.linalg.norm(lens)), away, delta=2, msg=(camera.key, height.words, distance.words))
 
     def test_an_answer_given_counts_as_entered_and_nothing_else_does(self) -> None:
@@ -195,7 +195,7 @@ def _paths(value: Any, path: str = "") -> list[str]:
         if isinstance(value, list)
         else ()
     )
-    return [path, *(deeper for key, one in inner if key != "origins" for deeper in _paths(one, f"{path}/{key}"))]
+    return [path, *(deeper for key, part in inner if key != "origins" for deeper in _paths(part, f"{path}/{key}"))]
 
 
 _PATHS = [path for path in _paths(plain("standing-webinar")) if path]

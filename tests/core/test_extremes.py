@@ -22,14 +22,14 @@ from uphill_lamp.drawings.far_side.render import render
 
 def numbers(node: Any, path: str = "") -> list[tuple[Any, Any, str]]:
     """Every number of a document with where it sits."""
-    found = []
+    actual = []
     for key, value in node.items() if isinstance(node, dict) else enumerate(node):
         handle = value["id"] if isinstance(value, dict) and "id" in value else key
         if isinstance(value, (dict, list)):
-            found += numbers(value, f"{path}/{handle}")
+            actual += numbers(value, f"{path}/{handle}")
         elif isinstance(value, (int, float)) and not isinstance(value, bool) and key != "version":
-            found.append((node, key, f"{path}/{key}"))
-    return found
+            actual.append((node, key, f"{path}/{key}"))
+    return actual
 
 
 class Extremes(TestCase):
@@ -50,10 +50,10 @@ class Extremes(TestCase):
         except Refused:
             return
         appraisal = appraise(setup)
-        told = report(appraisal)
-        json.dumps(told, allow_nan=False)
-        self.assertTrue(0 <= told["score"] <= 100)
-        for finding in told["findings"]:
+        answer = report(appraisal)
+        json.dumps(answer, allow_nan=False)
+        self.assertTrue(0 <= answer["score"] <= 100)
+        for finding in answer["findings"]:
             self.assertNotIn("nan", finding["title"] + finding["why"])
         for stage in ("frame", "light", "sound", "eyes"):
             for drawing in (plan.plan(appraisal, stage, ""), side.side(appraisal, stage, ""), overlay.overlay(appraisal, stage)):

@@ -71,12 +71,12 @@ class Moving(TestCase):
                 continue  # that way something would stand in a wall
             turned_round += 1
             was, now = face_of(setup), face_of(after)
-            for camera in (one for one in setup.cameras if one.mount not in ("wall", "ceiling")):
-                before, then = camera_pose(setup, camera), camera_pose(after, next(one for one in after.cameras if one.id == camera.id))
+            for camera in (camera for camera in setup.cameras if camera.mount not in ("wall", "ceiling")):
+                before, then = camera_pose(setup, camera), camera_pose(after, next(item for item in after.cameras if item.id == camera.id))
                 self.assertLess(np.linalg.norm(self.seen(was, before.place) - self.seen(now, then.place)), 0.005, f"{name} {camera.id}")
                 apart = wrapped_deg(then.yaw_deg - before.yaw_deg - turn)
                 self.assertAlmostEqual(apart, 0, delta=0.05, msg=f"{name} {camera.id}")
-            for screen in (one for one in setup.screens if one.kind != "projection"):
+            for screen in (screen for screen in setup.screens if screen.kind != "projection"):
                 self.assertAlmostEqual(
                     wrapped_deg(after.screen(screen.id).yaw_deg - screen.yaw_deg - turn), 0, delta=0.05, msg=f"{name} {screen.id}"
                 )

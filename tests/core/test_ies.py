@@ -55,7 +55,7 @@ class Reading(TestCase):
         self.assertGreater(float(source.intensity_cd(np.array([[0.0, 0.0, 1.0]]))[0]), 0)
 
     def test_bad_files_are_refused_by_line(self) -> None:
-        for content, line, said in (
+        for content, line, words in (
             (b"hello\nworld", "line 2", "TILT="),
             (file(tilt="TILT=lamp.tlt"), "line 3", "another file"),
             (file()[:-12], "line 6", "the end of the file"),
@@ -71,11 +71,11 @@ class Reading(TestCase):
             (b"x" * 10_000_000, "", "MB at most"),
             (b"", "line 0", "TILT="),
         ):
-            with self.assertRaises(Refused) as told:
+            with self.assertRaises(Refused) as raised:
                 read_ies(content)
-            fault = told.exception.faults[0]
+            fault = raised.exception.faults[0]
             self.assertEqual(fault.path, line, str(fault))
-            self.assertIn(said, str(fault))
+            self.assertIn(words, str(fault))
 
     @given(st.binary(max_size=400))
     def test_whatever_is_in_a_file_it_is_read_or_refused(self, content: bytes) -> None:
@@ -94,7 +94,7 @@ class ThereAndBack(TestCase):
             {"kind": "bulb"}, {"kind": "cone", "beam_deg": 70.0}, {"kind": "panel", "width_m": 0.3, "height_m": 0.2}, {"kind": "ring", "width_m": 0.25},
             {"kind": "bulb", "diffuser": {"transmittance": 0.6, "width_m": 0.4, "height_m": 0.3}},
         )  # fmt: skip
-        return [Light.model_validate_json(json.dumps(base | plain | one)) for one in made]
+        return [Light.model_validate_json(json.dumps(base | plain | item)) for item in made]
 
     def test_a_lamp_of_ours_keeps_its_flux_and_its_intensity(self) -> None:
         for lamp in self.lamps():

@@ -37,13 +37,13 @@ def made(name: str, amount: float, areas: Any, needs: Any = (), slot: str = "", 
 
 class Actions(TestCase):
     def test_conflicts_come_from_what_is_written(self) -> None:
-        one = made("one", 0, ["light"], path="/lights/a/dim")
-        self.assertTrue(one.clashes(made("two", 0, ["light"], path="/lights/a/dim")))
-        self.assertTrue(one.clashes(made("three", 0, ["light"], path="/lights/a")))
-        self.assertFalse(one.clashes(made("four", 0, ["light"], path="/lights/ab/dim")))
+        lone = made("one", 0, ["light"], path="/lights/a/dim")
+        self.assertTrue(lone.clashes(made("two", 0, ["light"], path="/lights/a/dim")))
+        self.assertTrue(lone.clashes(made("three", 0, ["light"], path="/lights/a")))
+        self.assertFalse(lone.clashes(made("four", 0, ["light"], path="/lights/ab/dim")))
         same = Action("five", "", (replace("/lights/a/dim", "one"),), Cost("free"))
-        self.assertFalse(one.clashes(same))  # both write the same: no harm
-        self.assertFalse(one.clashes(made("six", 0, ["light"], needs=["one"], path="/lights/a/dim")))
+        self.assertFalse(lone.clashes(same))  # both write the same: no harm
+        self.assertFalse(lone.clashes(made("six", 0, ["light"], needs=["one"], path="/lights/a/dim")))
         takes = [Action(name, "", (remove("/kit/phone"),), Cost("owned")) for name in ("torch", "camera")]
         self.assertTrue(takes[0].clashes(takes[1]))  # one phone is used once
         added = [Action(name, "", (add("/lights/-", {"id": name}),), Cost("free")) for name in ("x", "y")]
@@ -84,8 +84,10 @@ class Actions(TestCase):
             for area in keys():
                 if area in action.areas:
                     continue
-                was = [(one.id, one.value) for one in base.area(area).measures if one.weight]  # type: ignore[union-attr]
-                self.assertEqual(was, [(one.id, one.value) for one in now.area(area).measures if one.weight], (action.id, area))  # type: ignore[union-attr]
+                was = [(measure.id, measure.value) for measure in base.area(area).measures if measure.weight]  # type: ignore[union-attr]
+                self.assertEqual(
+                    was, [(measure.id, measure.value) for measure in now.area(area).measures if measure.weight], (action.id, area)
+                )  # type: ignore[union-attr]
 
     def test_no_document_is_appraised_twice(self) -> None:
         base = appraise(put(demo(), preferences__budget=100.0))
@@ -257,10 +259,10 @@ class Scenarios(TestCase):
     def test_a_condenser_never_comes_without_48_v(self) -> None:
         setup = put(demo(), preferences__budget=400.0)
         worth = ScoreCache(appraise(setup))
-        found = [one for one in gathered(worth.base, worth).actions if "condenser" in one.id or "shotgun" in one.id]
+        actual = [action for action in gathered(worth.base, worth).actions if "condenser" in action.id or "shotgun" in action.id]
         left = [out.action for out in gathered(worth.base, worth).left_out if "condenser" in out.action.id or "shotgun" in out.action.id]
-        self.assertTrue(found or left)
-        for action in (*found, *left):
+        self.assertTrue(actual or left)
+        for action in (*actual, *left):
             after = worth.whole_document([action])
             self.assertTrue(after.microphone_in_use.input.phantom_48v)  # type: ignore[union-attr]
             self.assertIn("audio_interface", action.cost.entries)
@@ -274,8 +276,8 @@ class Scenarios(TestCase):
     def test_a_camera_with_menus_on_its_output_is_never_the_main_camera(self) -> None:
         setup = put(demo(), preferences__budget=1000.0)
         worth = ScoreCache(appraise(setup))
-        found = gathered(worth.base, worth)
-        every = {action.id for action in (*found.actions, *(out.action for out in found.left_out))}
+        gathered_actions = gathered(worth.base, worth)
+        every = {action.id for action in (*gathered_actions.actions, *(out.action for out in gathered_actions.left_out))}
         self.assertIn("frame.catalogue.camera_clean", every)
         self.assertNotIn("frame.catalogue.camera_menus", every)
 

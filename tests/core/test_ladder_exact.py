@@ -62,9 +62,9 @@ class Exact(TestCase):
             actions, valued = small_case(chance)
             limit = chance.choice([0.0, 10.0, 30.0, 1000.0])
             table = filled(choice_of(actions, limit), valued, WEIGHTS)  # type: ignore[arg-type]
-            found, wanted = table.front(WEIGHTS), by_trying(actions, valued, limit)  # type: ignore[arg-type]
-            self.assertEqual([point.cost for point in found], [point.cost for point in wanted], seed)
-            for one, other in zip(found, wanted, strict=True):
+            actual, wanted = table.front(WEIGHTS), by_trying(actions, valued, limit)  # type: ignore[arg-type]
+            self.assertEqual([point.cost for point in actual], [point.cost for point in wanted], seed)
+            for one, other in zip(actual, wanted, strict=True):
                 self.assertAlmostEqual(one.score, other.score, places=9)
 
     def test_real_actions_equal_appraising_every_combination(self) -> None:
@@ -72,8 +72,8 @@ class Exact(TestCase):
         setup = put(demo("kitchen-table"), preferences__budget=100.0)
         base = appraise(setup)
         worth = ScoreCache(base)
-        found = gathered(base, worth).actions
-        some = [one for one in found if one.id in ("frame.laptop_stand", "frame.use_camera.spare-phone", "sound.buy_headset",
+        actual = gathered(base, worth).actions
+        some = [action for action in actual if action.id in ("frame.laptop_stand", "frame.use_camera.spare-phone", "sound.buy_headset",
             "sound.use_microphone.phone-earbuds",
                                                    "light.lamp_for_window.garden-window", "light.buy_lamp", "eyes.move_call_window",
                                                    "light.lock_exposure")]  # fmt: skip
@@ -111,7 +111,7 @@ class Exact(TestCase):
 
     def test_it_can_be_stopped_and_tells_how_far_it_is(self) -> None:
         actions, valued = small_case(random.Random(3))
-        told: list[tuple[int, int]] = []
+        answer: list[tuple[int, int]] = []
         with self.assertRaises(Cancelled):
-            filled(choice_of(actions, 1e3), valued, WEIGHTS, lambda done, of: told.append((done, of)), lambda: len(told) >= 3)  # type: ignore[arg-type]
-        self.assertEqual(len(told), 3)
+            filled(choice_of(actions, 1e3), valued, WEIGHTS, lambda done, of: answer.append((done, of)), lambda: len(answer) >= 3)  # type: ignore[arg-type]
+        self.assertEqual(len(answer), 3)

@@ -56,9 +56,9 @@ class AgainstThePathTracer(TestCase):
             lights = [emitter(data) for data in case["emitters"]]
             for sample in case["samples"]:
                 place, normal = np.array([sample["position_m"]]), np.array([sample["normal"]])
-                found = sum(float(light.illuminance_lx(place, normal)[0]) for light in lights)
+                actual = sum(float(light.illuminance_lx(place, normal)[0]) for light in lights)
                 with self.subTest(case["name"], sample=sample["name"]):
-                    self.assertAlmostEqual(found, sample["direct_lx"], delta=0.02 * sample["direct_lx"] + 0.01)
+                    self.assertAlmostEqual(actual, sample["direct_lx"], delta=0.02 * sample["direct_lx"] + 0.01)
 
     def test_the_five_points_stand_where_the_reference_has_them(self) -> None:
         case = reference("light_open")["cases"][0]
@@ -159,15 +159,17 @@ class Room(TestCase):
         for case in reference("light_open")["cases"]:
             width, depth, height = case["room"]["size_m"]
             surfaces = {name: {"reflectance": rho, "absorption": [0.1] * 7} for name, rho in case["room"]["reflectance"].items()}
-            windows = [_pane(number, one) for number, one in enumerate(case["emitters"]) if one["type"] == "window"]
+            windows = [
+                _pane(number, emitter_data) for number, emitter_data in enumerate(case["emitters"]) if emitter_data["type"] == "window"
+            ]
             room = demo().room.model_copy(update={"width_m": width, "depth_m": depth, "height_m": height})
             room = type(room).model_validate_json(json.dumps(room.model_dump(mode="json") | {"surfaces": surfaces, "windows": windows}))
-            enclosure, shining = enclosure_of(room), [emitter(one) for one in case["emitters"]]
+            enclosure, shining = enclosure_of(room), [emitter(emitter_data) for emitter_data in case["emitters"]]
             places, normals = (np.array([sample[key] for sample in case["samples"]]) for key in ("position_m", "normal"))
             lit = np.sum([enclosure.lit_lx(source) for source in shining], axis=0)
-            found = enclosure.bounced_lx(lit, enclosure.patches.seen_from(places, normals))
-            found += sum(source.illuminance_lx(places, normals, 12) for source in shining)
-            for sample, level in zip(case["samples"], found, strict=True):
+            actual = enclosure.bounced_lx(lit, enclosure.patches.seen_from(places, normals))
+            actual += sum(source.illuminance_lx(places, normals, 12) for source in shining)
+            for sample, level in zip(case["samples"], actual, strict=True):
                 if sample["illuminance_lx"] > 20:
                     off.append(abs(level / sample["illuminance_lx"] - 1))
         self.assertGreater(len(off), 30)

@@ -82,9 +82,9 @@ class Colour(TestCase):
 
     def test_white_is_locked_at_what_the_face_gets(self) -> None:
         setup = put(lit_by(cct_k=2700.0), cameras__camera__white_balance={"kind": "locked", "cct_k": 6500.0})
-        told = {finding.id: finding for finding in appraise(setup).findings}
-        self.assertIn("6500 K", told["light.white_balance"].title)
-        self.assertIn("orange", told["light.white_balance"].why)
+        answer = {finding.id: finding for finding in appraise(setup).findings}
+        self.assertIn("6500 K", answer["light.white_balance"].title)
+        self.assertIn("orange", answer["light.white_balance"].why)
         locked = applied(setup, offered(setup)["light.lock_white"].patch)
         self.assertAlmostEqual(locked.main_camera.white_balance.cct_k or 0, 2700, delta=50)
         self.assertNotIn("light.white_balance", {finding.id for finding in appraise(locked).findings})
@@ -160,9 +160,9 @@ class Picture(TestCase):
             "aim_tilt_deg": 0.0,
         }  # fmt: skip
         setup = put(setup, lights=[light.model_dump(mode="json") for light in setup.lights] + [behind])
-        found = {name for name in offered(setup) if name.endswith("behind.wall-washer")}
-        self.assertEqual(len(found), 1, value(appraise(setup), "separation"))
-        before, after = done(setup, found.pop())
+        actual = {name for name in offered(setup) if name.endswith("behind.wall-washer")}
+        self.assertEqual(len(actual), 1, value(appraise(setup), "separation"))
+        before, after = done(setup, actual.pop())
         self.assertLess(value(after, "separation"), value(before, "separation"))
 
 
@@ -199,9 +199,9 @@ class WhiteSheet(TestCase):
         was, now = before.lit_scene.face_lx, after.lit_scene.face_lx
         self.assertLess(was["left_cheek"], was["right_cheek"])
         self.assertLess(value(after, "sides"), value(before, "sides"))
-        said = re.search(r"gives that cheek (\d+) lx more", offered(before.setup)["light.white_sheet"].detail)
-        assert said is not None
-        self.assertAlmostEqual(now["left_cheek"] - was["left_cheek"], float(said[1]), delta=0.1 * float(said[1]) + 1)
+        match = re.search(r"gives that cheek (\d+) lx more", offered(before.setup)["light.white_sheet"].detail)
+        assert match is not None
+        self.assertAlmostEqual(now["left_cheek"] - was["left_cheek"], float(match[1]), delta=0.1 * float(match[1]) + 1)
         self.assertNotIn("light.white_sheet", offered(after.setup))
 
     def test_it_shines_with_what_falls_on_it_and_in_its_colour(self) -> None:
@@ -259,12 +259,12 @@ class Looks(TestCase):
             self.assertGreater(light.score, 80, look)
 
     def test_behind_a_window_a_curtain_alone_is_told_not_to_be_enough(self) -> None:
-        found = next(finding for finding in appraise(demo("kitchen-table")).findings_with_gains if finding.id == "light.exposure")
-        names = [move.id.split(".")[1] for move in found.moves]
-        self.assertIn("silhouette", found.title)
-        self.assertEqual(found.moves[0].gain, max(move.gain or 0 for move in found.moves))
+        actual = next(finding for finding in appraise(demo("kitchen-table")).findings_with_gains if finding.id == "light.exposure")
+        names = [move.id.split(".")[1] for move in actual.moves]
+        self.assertIn("silhouette", actual.title)
+        self.assertEqual(actual.moves[0].gain, max(move.gain or 0 for move in actual.moves))
         for covering in ("veil", "shut_out"):
-            move = found.moves[names.index(covering)]
+            move = actual.moves[names.index(covering)]
             self.assertIn("That alone is not enough", move.detail)
             self.assertGreater(names.index(covering), 0)
 
@@ -280,9 +280,9 @@ class Words(TestCase):
                     self.assertAlmostEqual(after.score - appraisal.score, move.gain or 0, places=6, msg=move.id)
 
     def test_the_lights_that_lead_are_named(self) -> None:
-        told = {finding.id: finding.title for finding in appraise(lamp_before((0.2, 0.0, 0.6))).findings}
-        self.assertIn("bench lamp", told["light.key_height"])
-        self.assertIn("bench lamp", told["light.softness"])
+        answer = {finding.id: finding.title for finding in appraise(lamp_before((0.2, 0.0, 0.6))).findings}
+        self.assertIn("bench lamp", answer["light.key_height"])
+        self.assertIn("bench lamp", answer["light.softness"])
         low = {finding.id: finding.title for finding in appraise(lamp_before((0.25, 0.0, -0.45))).findings}
         self.assertIn("too low", low["light.key_height"])
         self.assertIn("from below", low["light.from_below"])

@@ -28,9 +28,9 @@ from uphill_lamp.drawings.far_side.render import render
 
 
 def value(appraisal: Appraisal, name: str) -> float:
-    found = appraisal.measures[f"light.{name}"].value
-    assert found is not None
-    return found
+    actual = appraisal.measures[f"light.{name}"].value
+    assert actual is not None
+    return actual
 
 
 def lamp_before(face_place: tuple[float, float, float], name: str = "clock-bench", **more: Any) -> Any:
@@ -44,7 +44,7 @@ def lamp_before(face_place: tuple[float, float, float], name: str = "clock-bench
         setup,
         lights__ceiling_h_lamp__on=False,
         screens__laptop__on=False,
-        **{f"lights__bench_h_lamp__{key}": one for key, one in values.items()},
+        **{f"lights__bench_h_lamp__{key}": value for key, value in values.items()},
     )
 
 
@@ -233,8 +233,8 @@ class UnderABrim(TestCase):
         when = setup.place.call_at
         day = day_of(DayRoom.of(setup), when.date(), setup.place.sky)
         face = appraise(setup).lit_scene.face_lx
-        for point, found in zip(face.values(), day.lamps.face_lx[day.nearest(when)], strict=True):
-            self.assertAlmostEqual(found, point, delta=0.04 * point)
+        for point, lx in zip(face.values(), day.lamps.face_lx[day.nearest(when)], strict=True):
+            self.assertAlmostEqual(lx, point, delta=0.04 * point)
 
 
 class Edges(TestCase):

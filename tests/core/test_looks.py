@@ -41,12 +41,12 @@ class Points(TestCase):
         self.assertEqual(points["notes"].glance.verdict, "looks away")
         self.assertEqual(Glance(0, -4.9).verdict, "eye contact")
         self.assertEqual(Glance(3, 0).verdict, "a little off")
-        told = {finding.id for finding in appraise(setup).findings}
-        self.assertTrue({"eyes.self_view", "eyes.chat_off", "eyes.slides_off", "eyes.notes_off"} <= told)
+        answer = {finding.id for finding in appraise(setup).findings}
+        self.assertTrue({"eyes.self_view", "eyes.chat_off", "eyes.slides_off", "eyes.notes_off"} <= answer)
 
     def test_notes_count_half_as_much_as_faces(self) -> None:
         setup = with_windows(shown("call", 760, 0), shown("notes", 760, 300))
-        weights = {one.id: one.weight for one in appraise(setup).measures.values() if one.area == "eyes"}
+        weights = {measure.id: measure.weight for measure in appraise(setup).measures.values() if measure.area == "eyes"}
         for way in ("aside", "down", "up"):
             self.assertEqual(weights[f"eyes.notes_{way}"], weights[f"eyes.{way}"] / 2)
 
@@ -73,7 +73,7 @@ class Windows(TestCase):
         call, read = (windows.spot_of(window) for window in screen.windows)
         spot = windows.best_spot(setup, screen, screen.windows[1], call)
         self.assertTrue(spot == read or not spot.touches(call))
-        before, after = (windows.glance_if(setup, screen, screen.windows[1], one) for one in (read, spot))
+        before, after = (windows.glance_if(setup, screen, screen.windows[1], spot) for spot in (read, spot))
         self.assertGreaterEqual(after.weighted_utility, before.weighted_utility - 1e-3)
 
     def test_the_call_comes_over_from_a_screen_to_the_side(self) -> None:

@@ -70,9 +70,9 @@ class Bands(TestCase):
 
     def test_bands_weights_and_reasons_are_those_of_the_pages(self) -> None:
         for area in areas():
-            told: dict[str, tuple[float, str]] = {}
+            answer: dict[str, tuple[float, str]] = {}
             for name, school, unit, ideal, outer, weight, reason in table(f"{area.key}.md", "| measure | school"):
-                told[name] = float(weight), reason
+                answer[name] = float(weight), reason
                 if school.startswith("third"):
                     preferences = put(demo(), preferences__side_position="third").preferences
                     self.assertEqual(side_band(preferences, "right" in school), Band(*limits(ideal, {}), *limits(outer, {})))
@@ -85,17 +85,17 @@ class Bands(TestCase):
                 self.assertEqual((band.ideal_low, band.ideal_high), limits(ideal, words), f"{name} {school}")
                 self.assertEqual((band.outer_low, band.outer_high), limits(outer, words), f"{name} {school}")
                 self.assertEqual(measure.unit, unit, name)
-            self.assertEqual(told, dict(area.weights))
+            self.assertEqual(answer, dict(area.weights))
 
     def test_the_areas_weights_too(self) -> None:
         self.assertEqual({name: float(weight) for name, weight in table("score.md", "| area |")}, Weights().model_dump())
 
     def test_a_finding_begins_where_the_page_says(self) -> None:
-        said = re.search(r"from −1 − 5 · 0.15 / 0.85 = −([\d.]+)° on", (METHOD / "score.md").read_text())
-        assert said is not None
+        match = re.search(r"from −1 − 5 · 0.15 / 0.85 = −([\d.]+)° on", (METHOD / "score.md").read_text())
+        assert match is not None
         band = VIEW_ANGLE["eye_level"]
-        self.assertLess(band.utility(-float(said[1]) - 0.01), WANTING)
-        self.assertGreaterEqual(band.utility(-float(said[1]) + 0.01), WANTING)
+        self.assertLess(band.utility(-float(match[1]) - 0.01), WANTING)
+        self.assertGreaterEqual(band.utility(-float(match[1]) + 0.01), WANTING)
 
 
 CONDITIONS: dict[str, Callable[[Setup, Move], bool]] = {
@@ -130,21 +130,21 @@ class Cautions(TestCase):
     def held(self, setup: Setup) -> None:
         for move in appraise(setup).moves_worked_out.values():
             kind = ".".join(move.id.split(".")[:2])
-            said = {NAMES[words] for words in move.cautions}
+            texts = {NAMES[words] for words in move.cautions}
             always = self.always.get(kind, set())
             may = set().union(*(words for name, _, words in self.sometimes if name == kind))
-            self.assertLessEqual(always, said, move.id)
-            self.assertLessEqual(said, always | may, move.id)
+            self.assertLessEqual(always, texts, move.id)
+            self.assertLessEqual(texts, always | may, move.id)
             for name, when, words in self.sometimes:
                 if name == kind and when in CONDITIONS:
-                    self.assertEqual(bool(words & said), CONDITIONS[when](setup, move), f"{move.id}: {when}")
+                    self.assertEqual(bool(words & texts), CONDITIONS[when](setup, move), f"{move.id}: {when}")
 
     def test_every_caution_is_said_somewhere(self) -> None:
-        told = set().union(*self.always.values(), *(words for *_, words in self.sometimes))
+        answer = set().union(*self.always.values(), *(words for *_, words in self.sometimes))
         kinds = (ROOT.parent / "uphill_lamp" / "core" / "catalogue" / "kinds.csv").read_text()
         source = "".join(path.read_text() for path in (ROOT.parent / "uphill_lamp" / "core").rglob("*.py"))
         for name in NAMES.values():
-            self.assertTrue(name in told or name.lower() in kinds or f"cautions.{name}" in source, name)
+            self.assertTrue(name in answer or name.lower() in kinds or f"cautions.{name}" in source, name)
 
 
 class Glossary(TestCase):
@@ -166,6 +166,6 @@ class Glossary(TestCase):
 
 class Roles(TestCase):
     def test_the_catalogues_roles_are_those_of_the_page(self) -> None:
-        told = [words[0].strip("`") for words in table("catalogue.md", "| role | what")]
-        self.assertEqual(told, list(get_args(Role)))
-        self.assertEqual({kind.role for kind in shipped().values()} - set(told), set())
+        answer = [words[0].strip("`") for words in table("catalogue.md", "| role | what")]
+        self.assertEqual(answer, list(get_args(Role)))
+        self.assertEqual({kind.role for kind in shipped().values()} - set(answer), set())

@@ -131,10 +131,10 @@ class Solvers(TestCase):
     def test_a_lid_is_solved_for_height_and_line_together(self, line: float, angle: float, eyes_z: float, away: float) -> None:
         setup = put(demo(), presenter__eye_height_m=eyes_z, presenter__y_m=2.07 - away)
         screen, camera, eyes = setup.screens[0], setup.main_camera, face_of(setup).eyes
-        found = aiming.lid_for(screen, camera, eyes, field_of(camera, 16 / 9), line, angle)
-        assume(found is not None)
-        assert found is not None
-        solved = put(setup, screens__laptop__hinge_deg=found[0], screens__laptop__position__z_m=found[1])
+        actual = aiming.lid_for(screen, camera, eyes, field_of(camera, 16 / 9), line, angle)
+        assume(actual is not None)
+        assert actual is not None
+        solved = put(setup, screens__laptop__hinge_deg=actual[0], screens__laptop__position__z_m=actual[1])
         pinhole = pinhole_of(solved)
         self.assertAlmostEqual(pinhole.project(eyes)[1], line, places=6)
         self.assertAlmostEqual(view_angle_deg(eyes, pinhole.place), angle, places=6)

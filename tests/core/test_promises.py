@@ -35,7 +35,7 @@ class Promises(TestCase):
                     near = NEAR_LX * promised if measure.unit == "lx" else NEAR[measure.unit]
                     self.assertAlmostEqual(measure.value or 0, promised, delta=near, msg=f"{move.id}: {name}")
                 if not finding.measures:
-                    left = {one.id for one in after.findings if not one.measures and one.id == finding.id}
+                    left = {item.id for item in after.findings if not item.measures and item.id == finding.id}
                     self.assertTrue(
                         not left or finding.id in ("frame.small_there", "frame.detail", "frame.desk_space"),
                         (move.id, finding.id),

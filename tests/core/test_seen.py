@@ -25,16 +25,16 @@ ACROSS, DOWN = 16, 9
 
 def panes(setup: Setup) -> list[tuple[str, Pane, float]]:
     """Every rectangle a lens can meet: its id, and by how much it comes before what it lies in [m]."""
-    found = [(window.id, window_pane(setup.room, window), IN_WALL_M) for window in setup.room.windows]
-    found += [(name, pane, 0.0) for name, pane in backdrop_panes(setup)]
-    found += [(screen.id, screen_pane(screen), 0.0) for screen in setup.screens]
+    actual = [(window.id, window_pane(setup.room, window), IN_WALL_M) for window in setup.room.windows]
+    actual += [(name, pane, 0.0) for name, pane in backdrop_panes(setup)]
+    actual += [(screen.id, screen_pane(screen), 0.0) for screen in setup.screens]
     lens = pinhole_of(setup).place
     for screen in setup.screens:  # from more than 5 cm behind, a screen is met from its back
         pane = screen_pane(screen)
         if screen.kind != "prompter_glass" and (lens - pane.middle) @ pane.normal < -0.05:
-            found.append((screen.id, replace(pane, normal=-pane.normal, right=-pane.right), 0.0))
-    found.append(("desk", desk_pane(setup.desk), 0.0))
-    return found + [(sheet.id, reflector_pane(sheet), 0.0) for sheet in setup.reflectors]
+            actual.append((screen.id, replace(pane, normal=-pane.normal, right=-pane.right), 0.0))
+    actual.append(("desk", desk_pane(setup.desk), 0.0))
+    return actual + [(sheet.id, reflector_pane(sheet), 0.0) for sheet in setup.reflectors]
 
 
 def met(setup: Setup, start: list[float], ray: list[float]) -> float:
@@ -124,11 +124,11 @@ class ManyAtOnce(TestCase):
         lit_lx = np.random.default_rng(3).uniform(0, 900, (4, 5, len(FACE_POINTS)))
         lit_lx[0, 0] = 0.0
         level, sides = Band(100, 500, 20, 5000, log2=True), SIDES["even"]
-        found = face_light_utilities(level, sides, lit_lx)
+        actual = face_light_utilities(level, sides, lit_lx)
         for index in np.ndindex(4, 5):
             face_lx = dict(zip(FACE_POINTS, lit_lx[index].tolist(), strict=True))
             stops = [math.log2(max(face_lx[a], 0.1) / max(face_lx[b], 0.1)) for a, b in (("left_cheek", "right_cheek"), ("top", "front"))]
             good = level.utility(face_lx["front"]), sides.utility(abs(stops[0])), FROM_ABOVE.utility(stops[1])
             wanted = 7 / sum(weight / (0.1 + 0.9 * utility) for weight, utility in zip((3, 2, 2), good, strict=True))
-            self.assertAlmostEqual(float(found[index]), wanted, places=12)
+            self.assertAlmostEqual(float(actual[index]), wanted, places=12)
             self.assertAlmostEqual(face_light_utility(level, sides, face_lx), wanted, places=12)

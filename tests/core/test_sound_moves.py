@@ -94,7 +94,7 @@ class KeepTheirWord(TestCase):
                 for move in findings.moves_beside(setup, finding):
                     after = appraise(applied(setup, move.patch), known=before)
                     if finding.id == "sound.early":
-                        self.assertNotIn("sound.early", {one.id for one in after.findings})
+                        self.assertNotIn("sound.early", {finding.id for finding in after.findings})
                     else:
                         self.assertEqual(len(after.setup.noises), len(setup.noises) - 1)
 
@@ -109,10 +109,10 @@ class EachKind(TestCase):
         fan = {"id": "fan", "name": "Fan", "curve": "fan", "level_db_a": 55.0, "steady": True,
                "position": {f"{axis}_m": float(value) for axis, value in zip("xyz", place, strict=True)}}  # fmt: skip
         towards = put(setup, noises=[fan])
-        found = appraise(towards)
-        move = moves_of(found)["sound.deaf_side"]
+        appraisal = appraise(towards)
+        move = moves_of(appraisal)["sound.deaf_side"]
         after = appraise(applied(towards, move.patch))
-        self.assertGreater(after.measures["sound.snr"].value or 0, (found.measures["sound.snr"].value or 0) + 1)
+        self.assertGreater(after.measures["sound.snr"].value or 0, (appraisal.measures["sound.snr"].value or 0) + 1)
         self.assertIn("the fan", move.detail)
 
     def test_an_open_window_is_shut_and_a_quiet_street_is_left_alone(self) -> None:
@@ -133,22 +133,22 @@ class EachKind(TestCase):
 
     def test_a_towel_helps_what_stands_and_is_laid_once(self) -> None:
         setup = demo("standing-webinar")
-        found = appraise(setup)
-        after = appraise(applied(setup, moves_of(found)["sound.damp"].patch))
-        self.assertGreater(after.measures["sound.touch"].value or 0, found.measures["sound.touch"].value or 0)
+        appraisal = appraise(setup)
+        after = appraise(applied(setup, moves_of(appraisal)["sound.damp"].patch))
+        self.assertGreater(after.measures["sound.touch"].value or 0, appraisal.measures["sound.touch"].value or 0)
         self.assertNotIn("sound.damp", moves_of(after))
         self.assertNotIn("sound.damp", moves_of(appraise(demo("clock-bench"))))  # a laptop stands on no towel
 
     def test_soft_things_are_offered_by_what_they_give_for_their_trouble_and_not_where_a_clap_was_measured(self) -> None:
         setup = put(demo("kitchen-table"), preferences__budget=200.0)
-        found = appraise(setup)
-        soft = [move for move_id, move in moves_of(found).items() if move_id.startswith("sound.soft.")]
+        appraisal = appraise(setup)
+        soft = [move for move_id, move in moves_of(appraisal).items() if move_id.startswith("sound.soft.")]
         self.assertEqual(len(soft), softer.OFFERED)
         for move in soft:
-            after = appraise(applied(setup, move.patch), known=found)
-            self.assertIs(after.area("light").measures, found.area("light").measures)  # type: ignore[union-attr]  # soft things bear on sound alone
-            self.assertTrue((after.heard.room.t60_s <= found.heard.room.t60_s).all())  # type: ignore[union-attr]
-            self.assertGreater(after.heard.sti, found.heard.sti)  # type: ignore[union-attr]
+            after = appraise(applied(setup, move.patch), known=appraisal)
+            self.assertIs(after.area("light").measures, appraisal.area("light").measures)  # type: ignore[union-attr]  # soft things bear on sound alone
+            self.assertTrue((after.heard.room.t60_s <= appraisal.heard.room.t60_s).all())  # type: ignore[union-attr]
+            self.assertGreater(after.heard.sti, appraisal.heard.sti)  # type: ignore[union-attr]
         duvet = next(move for move in soft if "duvet" in move.id)
         self.assertIn("never round a person", " ".join(duvet.cautions))
         clapped = appraise(put(setup, room__measured_t60_s=[1.5] * 7))
@@ -166,30 +166,30 @@ class SideBySide(TestCase):
     def test_each_stands_in_the_room_and_the_best_comes_first(self) -> None:
         for name in demos():
             setup = demo(name)
-            found = candidates(setup)
-            self.assertEqual([one.score for one in found], sorted((one.score for one in found), reverse=True))
-            self.assertEqual(sum(one.in_use for one in found), 1)
-            for one in found:
-                place = microphone_place(setup, one.microphone)
-                self.assertTrue((place > 0).all() and (place < room_size(setup.room)).all(), one.name)
-            self.assertTrue(schools(found))
+            actual = candidates(setup)
+            self.assertEqual([candidate.score for candidate in actual], sorted((candidate.score for candidate in actual), reverse=True))
+            self.assertEqual(sum(candidate.in_use for candidate in actual), 1)
+            for candidate in actual:
+                place = microphone_place(setup, candidate.microphone)
+                self.assertTrue((place > 0).all() and (place < room_size(setup.room)).all(), candidate.name)
+            self.assertTrue(schools(actual))
 
     def test_what_is_at_hand_is_not_sold_again_and_a_phone_is_there_only_if_owned(self) -> None:
-        names = {one.name for one in candidates(demo("clock-bench"))}
+        names = {candidate.name for candidate in candidates(demo("clock-bench"))}
         self.assertNotIn("Earbuds with a cord", names)  # the drawer has a pair
         self.assertIn("Phone laid on the desk", names)
-        self.assertNotIn("Phone laid on the desk", {one.name for one in candidates(demo("room-that-works"))})
+        self.assertNotIn("Phone laid on the desk", {candidate.name for candidate in candidates(demo("room-that-works"))})
 
     def test_the_kinds_stand_as_far_off_as_their_names_say(self) -> None:
         setup = demo("room-that-works")
-        for one in candidates(setup):
-            kind = next((kind for kind in KINDS if kind.name == one.name), None)
-            if kind is None or kind.up_deg is None or one.heard is None or not kind.away_m:
+        for candidate in candidates(setup):
+            kind = next((kind for kind in KINDS if kind.name == candidate.name), None)
+            if kind is None or kind.up_deg is None or candidate.heard is None or not kind.away_m:
                 continue
-            self.assertAlmostEqual(one.heard.path.distance_m, kind.away_m, delta=0.005, msg=one.name)
-            self.assertLess(one.heard.path.off_axis_deg, 0.5)
+            self.assertAlmostEqual(candidate.heard.path.distance_m, kind.away_m, delta=0.005, msg=candidate.name)
+            self.assertLess(candidate.heard.path.off_axis_deg, 0.5)
             if kind.away_m < 0.12:
-                self.assertTrue(one.microphone.pop_filter)
+                self.assertTrue(candidate.microphone.pop_filter)
 
     def test_the_schools_are_told_apart(self) -> None:
         self.assertIn("at your mouth", schools(candidates(demo("kitchen-table"))))
@@ -198,10 +198,10 @@ class SideBySide(TestCase):
 
     def test_taking_one_into_use_is_a_patch_that_fits(self) -> None:
         setup = demo("clock-bench")
-        usable = [one for one in candidates(setup) if one.use]
-        self.assertEqual([one.name for one in usable], ["Earbuds of the spare phone"])
+        usable = [candidate for candidate in candidates(setup) if candidate.use]
+        self.assertEqual([candidate.name for candidate in usable], ["Earbuds of the spare phone"])
         named_alike = put(setup, microphones__laptop_h_mic__name="Earbuds of the spare phone")
-        self.assertEqual(len({one.name for one in applied(named_alike, candidates(named_alike)[1].use).microphones}), 2)
+        self.assertEqual(len({microphone.name for microphone in applied(named_alike, candidates(named_alike)[1].use).microphones}), 2)
         after = applied(setup, usable[0].use)
         self.assertAlmostEqual(appraise(after).area("sound").score, usable[0].score, delta=0.01)  # type: ignore[union-attr]
 

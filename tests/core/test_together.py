@@ -34,7 +34,7 @@ class Together(TestCase):
         for name, others in conflicts(known.values(), lambda one, other: worth.apart(one, other, known)).items():
             for other in others:  # none that could be done is ruled out
                 if not known[name].clashes(known[other]):
-                    self.assertIsNone(worth.document([known[one] for one in known if one in (name, other)]))
+                    self.assertIsNone(worth.document([known[name_of] for name_of in known if name_of in (name, other)]))
 
     def test_no_set_on_the_hull_is_bettered_by_one_action_more_or_in_anothers_place(self) -> None:
         ladder = ladder_of(demo("kitchen-table"), 40.0)
@@ -43,7 +43,7 @@ class Together(TestCase):
             here = ladder.chosen(point)
             for action in ladder.actions.values():
                 chosen = worth.taken_in(action, here, ladder.actions) if action not in here else None
-                cost = sum(one.amount for one in chosen or ())
+                cost = sum(action.amount for action in chosen or ())
                 if chosen and cost <= 40.0:
                     self.assertLessEqual(worth.of(chosen), ladder.within(cost).score + 1e-6, (point.cost, action.id))
 

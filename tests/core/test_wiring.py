@@ -143,21 +143,21 @@ class Faults(TestCase):
         }
         setup = put(with_microphone("lapel"), computer__ports=["trs", "usb_a"])
         with using(Catalogue(plain)):
-            found = told(planned(setup))["ring_order"]
-        self.assertIn("plug does not fit a plain microphone jack", found.title)
-        self.assertIn("ring adapter", found.mends)
+            fault = told(planned(setup))["ring_order"]
+        self.assertIn("plug does not fit a plain microphone jack", fault.title)
+        self.assertIn("ring adapter", fault.mends)
         self.assertEqual(entries(planned(setup)), ["lapel_adapter"])  # and where there is one, it is the way
 
     def test_no_48_v(self) -> None:
-        found = told(planned(with_microphone("xlr_condenser", input={"phantom_48v": False})))["no_48v"]
-        self.assertIn("gets no 48 V", found.title)
-        self.assertIn("headphones off", found.caution)
+        fault = told(planned(with_microphone("xlr_condenser", input={"phantom_48v": False})))["no_48v"]
+        self.assertIn("gets no 48 V", fault.title)
+        self.assertIn("headphones off", fault.caution)
 
     def test_gain_short_by_so_many_db(self) -> None:
         setup = with_microphone("xlr_dynamic", input={"gain_max_db": 40.0})
-        found = told(planned(put(setup, microphones__mic__position={"x_m": 1.5, "y_m": 2.0, "z_m": 1.1})))["gain"]
-        self.assertRegex(found.title, r"gain is short by \d+ dB")
-        self.assertIn("the input gives 40 dB", found.why)
+        fault = told(planned(put(setup, microphones__mic__position={"x_m": 1.5, "y_m": 2.0, "z_m": 1.1})))["gain"]
+        self.assertRegex(fault.title, r"gain is short by \d+ dB")
+        self.assertIn("the input gives 40 dB", fault.why)
 
     def test_menus_on_the_hdmi_output(self) -> None:
         kind = catalogue().kind("camera_menus")
@@ -178,15 +178,15 @@ class Faults(TestCase):
         }  # then the box without compression is cheaper
         setup = put(setup, **{f"cameras__{camera}__fps": 60.0, "computer__age_years": 14.0, "computer__ports": ["usb_a"]})
         with using(Catalogue(raw)):
-            found = told(planned(setup))["too_slow"]
-        self.assertIn("1991 Mbit/s", found.why)
-        self.assertIn("317 Mbit/s", found.why)
+            fault = told(planned(setup))["too_slow"]
+        self.assertIn("1991 Mbit/s", fault.why)
+        self.assertIn("317 Mbit/s", fault.why)
 
     def test_hub_bus_power_exceeded(self) -> None:
         hub = catalogue().kind("usb_hub")
         assert hub is not None
-        (found,) = faults.of_hub({"Camera": 450, "Microphone": 500}, hub, 900)
-        self.assertEqual(found.title, "USB hub without power of its own, four ports: 950 mA asked, 800 mA there")
+        (fault,) = faults.of_hub({"Camera": 450, "Microphone": 500}, hub, 900)
+        self.assertEqual(fault.title, "USB hub without power of its own, four ports: 950 mA asked, 800 mA there")
         self.assertFalse(list(faults.of_hub({"Camera": 450}, hub, 900)))
         setup = put(
             with_microphone("xlr_condenser", with_camera("webcam_tight")), computer__ports=["usb_a"], computer__separate_keyboard=True
@@ -202,9 +202,9 @@ class Faults(TestCase):
         setup = with_microphone("usb_desk")
         links = [link.model_dump(mode="json") for link in links_of(planned(setup))]
         links[0]["length_m"] = 3.5
-        found = told(planned(put(setup, chain__links=links)))["too_long"]
-        self.assertIn("3.5 m of cable are too long", found.title)
-        self.assertIn("USB 3 works to 3 m", found.why)
+        fault = told(planned(put(setup, chain__links=links)))["too_long"]
+        self.assertIn("3.5 m of cable are too long", fault.title)
+        self.assertIn("USB 3 works to 3 m", fault.why)
         links[0]["length_m"] = 3.0
         self.assertNotIn("too_long", told(planned(put(setup, chain__links=links))))
 
@@ -212,14 +212,14 @@ class Faults(TestCase):
         camera = catalogue().kind("camera_clean")
         assert camera is not None
         device = Device("/cameras/c", "Camera", "picture", camera, "hdmi_micro.socket", "hdmi_video")
-        (found,) = faults.of_battery(device, 1.5, mains=False)
-        self.assertEqual(found.title, "Camera runs 1.3 h, and you need 1.5 h")
+        (fault,) = faults.of_battery(device, 1.5, mains=False)
+        self.assertEqual(fault.title, "Camera runs 1.3 h, and you need 1.5 h")
         self.assertFalse(list(faults.of_battery(device, 1.5, mains=True)))
 
     def test_the_picture_late_against_the_sound(self) -> None:
-        found = told(planned(with_camera("camera_clean")))["late"]
-        self.assertIn("65 ms before your lips move", found.title)
-        self.assertIn("Hold the sound back by 65 ms", found.mends)
+        fault = told(planned(with_camera("camera_clean")))["late"]
+        self.assertIn("65 ms before your lips move", fault.title)
+        self.assertIn("Hold the sound back by 65 ms", fault.mends)
 
     def test_a_port_and_a_strip_that_are_asked_too_much(self) -> None:
         phone = put(
@@ -248,8 +248,8 @@ class FreeWays(TestCase):
         self.assertEqual(plan.cost, 0)
         self.assertEqual(plan.chains[0].free.id, "usb_mode")  # type: ignore[union-attr]
         routes = plan.free[0][1]
-        self.assertEqual([one.id for one in routes], ["usb_mode", "system", "network"])
-        self.assertTrue(all(one.requires and one.latency_s > 0 and one.rows_px >= 576 for one in routes))
+        self.assertEqual([route.id for route in routes], ["usb_mode", "system", "network"])
+        self.assertTrue(all(route.requires and route.latency_s > 0 and route.rows_px >= 576 for route in routes))
 
     def test_a_camera_with_a_mode_of_its_own_needs_no_capture(self) -> None:
         plan = planned(with_camera("camera_usb_mode"))
@@ -311,7 +311,11 @@ class AsDescribed(TestCase):
         phone = put(demo("interview-by-phone"), computer__ports=["phone_port"], computer__listening="headphones", preferences__budget=200.0)
         with_mic = applied(phone, putting.put(phone, "microphones.usb_desk").patch)
         with_mic = put(
-            with_mic, **{f"microphones__{one.id.replace('-', '_h_')}__in_use": one.id == "usb-desk" for one in with_mic.microphones}
+            with_mic,
+            **{
+                f"microphones__{microphone.id.replace('-', '_h_')}__in_use": microphone.id == "usb-desk"
+                for microphone in with_mic.microphones
+            },
         )
         plan = planned(with_mic)
         voice = next(chain for chain in plan.chains if chain.device.what == "voice")
@@ -323,7 +327,7 @@ class AsDescribed(TestCase):
     def test_what_a_camera_writes_to_its_card_needs_no_cable_and_shows_no_menus(self) -> None:
         setup = demo("kitchen-table")
         there = applied(setup, putting.put(setup, "cameras.capture").patch)
-        uses = {f"cameras__{one.id.replace('-', '_h_')}__use": "main" if one.id == "capture" else "spare" for one in there.cameras}
+        uses = {f"cameras__{camera.id.replace('-', '_h_')}__use": "main" if camera.id == "capture" else "spare" for camera in there.cameras}
         there = put(there, cameras__capture__entry="camera_menus", **uses)
         self.assertIn("menus", [fault.id for fault in planned(there).faults])
         card = put(there, call__use="recorded", call__kept_on="camera")
@@ -334,5 +338,5 @@ class AsDescribed(TestCase):
         setup = demo()
         phone = applied(setup, entered(setup, "computer", "kind", "phone"))
         self.assertEqual(phone.computer.ports, ("phone_port",))
-        told = applied(setup, entered(setup, "computer", "ports.usb_a", "2"))
-        self.assertEqual(applied(told, entered(told, "computer", "kind", "phone")).computer.ports.count("usb_a"), 2)
+        made = applied(setup, entered(setup, "computer", "ports.usb_a", "2"))
+        self.assertEqual(applied(made, entered(made, "computer", "kind", "phone")).computer.ports.count("usb_a"), 2)

@@ -64,13 +64,13 @@ class Framing(TestCase):
     half_height = math.tan(math.radians(39)) / math.hypot(1, 16 / 9)
 
     def test_straight_ahead_everything_is_a_closed_form(self) -> None:
-        found = figures(free_camera())
-        self.assertAlmostEqual(found["frame.view_angle"], 0)
-        self.assertAlmostEqual(found["frame.eye_line"], 0.5)
-        self.assertAlmostEqual(found["frame.side_position"], 0.5)
-        self.assertAlmostEqual(found["frame.head_share"], 0.23 / 0.6 / (2 * self.half_height), places=5)
-        self.assertAlmostEqual(found["frame.headroom"], 0.5 - 0.115 / 0.6 / (2 * self.half_height), places=5)
-        self.assertAlmostEqual(found["frame.perspective"], 0.69 / 0.58)
+        actual = figures(free_camera())
+        self.assertAlmostEqual(actual["frame.view_angle"], 0)
+        self.assertAlmostEqual(actual["frame.eye_line"], 0.5)
+        self.assertAlmostEqual(actual["frame.side_position"], 0.5)
+        self.assertAlmostEqual(actual["frame.head_share"], 0.23 / 0.6 / (2 * self.half_height), places=5)
+        self.assertAlmostEqual(actual["frame.headroom"], 0.5 - 0.115 / 0.6 / (2 * self.half_height), places=5)
+        self.assertAlmostEqual(actual["frame.perspective"], 0.69 / 0.58)
 
     def test_a_camera_20_cm_low_looks_up_18_degrees(self) -> None:
         setup = free_camera()
@@ -145,11 +145,11 @@ class Lighting(TestCase):
         face = face_of(setup)
         place = face.at(0.5, 0.0, -0.03)
         setup = self.lit(position={"x_m": place[0], "y_m": place[1], "z_m": place[2]})
-        found = figures(setup)
-        self.assertAlmostEqual(found["light.face_level"], 400, delta=0.5)
-        self.assertAlmostEqual(found["light.sides"], 0, delta=1e-6)
+        actual = figures(setup)
+        self.assertAlmostEqual(actual["light.face_level"], 400, delta=0.5)
+        self.assertAlmostEqual(actual["light.sides"], 0, delta=1e-6)
         # The crown looks straight up and sees nothing of a lamp below it: the floor of 0.1 lx holds.
-        self.assertAlmostEqual(found["light.from_above"], math.log2(0.1 / 400), delta=0.01)
+        self.assertAlmostEqual(actual["light.from_above"], math.log2(0.1 / 400), delta=0.01)
 
     def test_a_lamp_from_the_side_by_the_cosine_of_each_cheek(self) -> None:
         setup = self.lit()
@@ -164,8 +164,8 @@ class Lighting(TestCase):
             )
             beyond = np.round(place, 4) - spot
             levels.append(100 * float(beyond @ normal) / float(np.linalg.norm(beyond)) ** 3)
-        found = figures(setup)
-        self.assertAlmostEqual(found["light.sides"], math.log2(max(levels) / max(min(levels), 0.1)), delta=0.01)
+        actual = figures(setup)
+        self.assertAlmostEqual(actual["light.sides"], math.log2(max(levels) / max(min(levels), 0.1)), delta=0.01)
 
     def test_the_band_of_the_level_follows_the_camera(self) -> None:
         band = level_band(LightNeed(6000.0, 800.0))
@@ -211,9 +211,9 @@ class Lighting(TestCase):
 
     def test_the_main_source_is_the_one_that_gives_most(self) -> None:
         self.assertIsNone(main_source(lit_scene_of(demo(), ())))
-        found = main_source(lit_scene_of(demo("kitchen-table")))
-        assert found is not None
-        self.assertEqual(found.id, "laptop")
+        source = main_source(lit_scene_of(demo("kitchen-table")))
+        assert source is not None
+        self.assertEqual(source.id, "laptop")
 
     def test_shutters_of_webcam_and_of_a_camera_set_by_hand(self) -> None:
         camera = demo().main_camera
@@ -309,9 +309,9 @@ class Together(TestCase):
         self.assertTrue(np.isinf(hits.distance[1:]).all())
 
     def test_figures_are_said_as_people_say_them(self) -> None:
-        said = [wording.length(0.14, "cm"), wording.length(2.5, "cm"), wording.length(0.14, "inch"), wording.degrees(4.49), wording.degrees(12.4),
+        words = [wording.length(0.14, "cm"), wording.length(2.5, "cm"), wording.length(0.14, "inch"), wording.degrees(4.49), wording.degrees(12.4),
                 wording.percent(0.487), wording.lux(38.4), wording.lux(1234), wording.lux(0.04), wording.money(25, "GBP")]  # fmt: skip
-        self.assertEqual(said, ["14 cm", "2.50 m", "5.5 in", "4.5°", "12°", "49 %", "38 lx", "1200 lx", "0.0 lx", "about £25"])
+        self.assertEqual(words, ["14 cm", "2.50 m", "5.5 in", "4.5°", "12°", "49 %", "38 lx", "1200 lx", "0.0 lx", "about £25"])
         self.assertEqual([wrapped_deg(angle) for angle in (180, -180, 540, 190, -190)], [180, 180, 180, -170, 170])
 
     def test_what_belongs_to_a_screen_is_moved_with_it(self) -> None:
@@ -322,14 +322,14 @@ class Together(TestCase):
 
 class Sentences(TestCase):
     def test_names_stand_in_sentences_as_people_say_them(self) -> None:
-        for name, said in (
+        for name, words in (
             ("Bench lamp", "the bench lamp"), ("Desk lamp, left", "the left desk lamp"), ("Earbuds of the spare phone", "the spare phone's earbuds"),
             ("Nila's lamp", "Nila's lamp"), ("Grandma's reading lamp", "Grandma's reading lamp"), ("USB microphone on an arm", "the USB microphone on an arm"),
             ("TV", "the TV"), ("7 W lamp", "7 W lamp"), ("Тарас", "Тарас"), ("<b>", "<b>"), ("{}", "{}"),
         ):  # fmt: skip
-            self.assertEqual(the(name), said)
+            self.assertEqual(the(name), words)
 
     def test_steps_of_light_are_told_as_times_first_and_money_with_its_sign(self) -> None:
         self.assertEqual([times(stops) for stops in (2, -1.9, 1, 0.6, 5.5)], ["4 times (2 stops)", "3.7 times (1.9 stops)",
             "2 times (1 stop)", "1.5 times (0.6 stops)", "45 times (5.5 stops)"])  # fmt: skip
-        self.assertEqual([sum_of(*one) for one in ((34, "GBP"), (7.5, "EUR"), (280, "SEK"))], ["£34", "€7.50", "280 SEK"])
+        self.assertEqual([sum_of(*money) for money in ((34, "GBP"), (7.5, "EUR"), (280, "SEK"))], ["£34", "€7.50", "280 SEK"])

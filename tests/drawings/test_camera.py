@@ -48,7 +48,7 @@ class InThePicture(TestCase):
         setup = demo("standing-webinar")
         moves = {move.id: move for finding in appraise(setup).findings_with_gains for move in finding.moves}
         through = applied(setup, moves["eyes.prompter"].patch)
-        seen = [shot_of(one, 160).person.covers for one in (setup, through)]
+        seen = [shot_of(made, 160).person.covers for made in (setup, through)]
         np.testing.assert_array_equal(*seen)
         self.assertIn("prompter", {flat.name for flat in flats_of(through, face_of(through).eyes)})
 
@@ -86,13 +86,13 @@ class Clip(TestCase):
 
 class Words(TestCase):
     def test_what_would_strike_whoever_sees_it(self) -> None:
-        said = {name: alt_text(appraise(demo(name))) for name in ("kitchen-table", "clock-bench", "room-that-works", "standing-webinar")}
-        self.assertIn("in silhouette", said["kitchen-table"])
-        self.assertIn("brighter than you", said["kitchen-table"])
-        self.assertIn("Seen from below", said["clock-bench"])
-        self.assertIn("a bright patch in the glasses", said["clock-bench"])
-        self.assertIn("well exposed", said["room-that-works"])
-        self.assertTrue(all(text.endswith(".") and ".." not in text for text in said.values()))
+        words = {name: alt_text(appraise(demo(name))) for name in ("kitchen-table", "clock-bench", "room-that-works", "standing-webinar")}
+        self.assertIn("in silhouette", words["kitchen-table"])
+        self.assertIn("brighter than you", words["kitchen-table"])
+        self.assertIn("Seen from below", words["clock-bench"])
+        self.assertIn("a bright patch in the glasses", words["clock-bench"])
+        self.assertIn("well exposed", words["room-that-works"])
+        self.assertTrue(all(text.endswith(".") and ".." not in text for text in words.values()))
 
     def test_the_dark_side_is_named_as_the_picture_has_it(self) -> None:
         setup = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)

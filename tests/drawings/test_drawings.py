@@ -260,10 +260,10 @@ class ThePaceOfDrafts(TestCase):
 
 class Overlays(TestCase):
     def test_the_destination_shows_on_the_picture(self) -> None:
-        for values, said in (({"call__destination": "square"}, "cut-away"), ({"call__destination": "vertical_clip"}, "there-you"),
+        for values, mark in (({"call__destination": "square"}, "cut-away"), ({"call__destination": "vertical_clip"}, "there-you"),
                              ({"call__slides": "beside"}, "there-slide"), ({"call__slides": "corner"}, "there-slide")):  # fmt: skip
             text = overlay.overlay(appraise(put(demo("interview-by-phone"), **values)), "frame")
-            self.assertIn(said, text)
+            self.assertIn(mark, text)
             ElementTree.fromstring(text)
         self.assertNotIn("there", overlay.overlay(appraise(demo("clock-bench")), "frame"))
 

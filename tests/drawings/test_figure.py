@@ -254,8 +254,8 @@ class AgainstAPathTracer(TestCase):
                 if source is None
                 else thrown_by(source, stood).level_lx
             )
-            found, wanted = (level[corners] * shares).sum(axis=1), np.array(traced["traced_lx"][name])
-            apart = np.abs(found - wanted)
+            actual, wanted = (level[corners] * shares).sum(axis=1), np.array(traced["traced_lx"][name])
+            apart = np.abs(actual - wanted)
             allowed = np.where(folds, 0.03 * wanted.max(), np.maximum(0.03 * wanted, 0.01 * wanted.max()))
             self.assertTrue(
                 (apart <= allowed).all(), (name, np.array(traced["points"])[apart > allowed], (apart / wanted.max())[apart > allowed])
@@ -270,10 +270,10 @@ class AgainstAPathTracer(TestCase):
             level = lies.towards.sum(axis=1) * (400 * np.pi / len(directions())) if source is None else thrown_by(source, stood).level_lx
             sent = np.repeat(level[:, None] * np.float32(make_traced.REFLECTANCE), 3, axis=1).astype(np.float32)
             even = lies.closed * sent.mean()
-            found = handed_on(lies, stood.figure.rest, sent, none)[:, 0]
+            actual = handed_on(lies, stood.figure.rest, sent, none)[:, 0]
             apart, before = (
-                np.abs((one[corners] * shares).sum(axis=1) - traced["handed_on_lx"][name]) / max(traced["traced_lx"][name])
-                for one in (found, even)
+                np.abs((light[corners] * shares).sum(axis=1) - traced["handed_on_lx"][name]) / max(traced["traced_lx"][name])
+                for light in (actual, even)
             )
             self.assertLess(apart.max(), 0.06, name)
             self.assertLess(apart.mean(), 0.011, name)
@@ -323,23 +323,23 @@ class SeenByOthers(TestCase):
         apart = float(np.linalg.norm(eyes[0] - eyes[1]))
         self.assertTrue(self._faces(cv2, grey, eyes.mean(axis=0), apart))
         for eye in eyes:
-            off = min((float(np.hypot(*(found - eye))) / apart for found in self._eyes(cv2, grey, eyes.mean(axis=0), apart)), default=9.0)
+            off = min((float(np.hypot(*(place - eye))) / apart for place in self._eyes(cv2, grey, eyes.mean(axis=0), apart)), default=9.0)
             self.assertLess(off, 0.06)
 
     def _faces(self, cv2: Any, grey: np.ndarray, middle: np.ndarray, apart: float) -> bool:
         finder = cv2.CascadeClassifier(cv2.data.haarcascades + "haarcascade_frontalface_default.xml")
-        found = finder.detectMultiScale(grey, 1.05, 3, minSize=(int(1.2 * apart),) * 2)
-        return any(x < middle[0] < x + w and y < middle[1] < y + h for x, y, w, h in found)
+        actual = finder.detectMultiScale(grey, 1.05, 3, minSize=(int(1.2 * apart),) * 2)
+        return any(x < middle[0] < x + w and y < middle[1] < y + h for x, y, w, h in actual)
 
     def _eyes(self, cv2: Any, grey: np.ndarray, middle: np.ndarray, apart: float) -> list[np.ndarray]:
         reach = int(1.6 * apart)
         left, top = (max(int(value) - reach, 0) for value in middle)
-        crop, found = grey[top : top + 2 * reach, left : left + 2 * reach], []
+        crop, actual = grey[top : top + 2 * reach, left : left + 2 * reach], []
         for name in ("haarcascade_eye.xml", "haarcascade_eye_tree_eyeglasses.xml"):
             finder = cv2.CascadeClassifier(cv2.data.haarcascades + name)
             boxes = finder.detectMultiScale(crop, 1.03, 3, minSize=(int(0.25 * apart),) * 2, maxSize=(int(0.9 * apart),) * 2)
-            found += [np.array([x + w / 2 + left, y + h / 2 + top]) for x, y, w, h in boxes]
-        return found
+            actual += [np.array([x + w / 2 + left, y + h / 2 + top]) for x, y, w, h in boxes]
+        return actual
 
 
 class Verdicts(TestCase):

@@ -21,10 +21,10 @@ class OnlyWhereColourChanges(TestCase):
         for name in ("clock-bench", "kitchen-table", "room-that-works"):
             setup = demo(name)
             pinhole = pinhole_of(setup)
-            found = room_seen(setup, pinhole, 320, 180, 2, rough=False).albedo
+            actual = room_seen(setup, pinhole, 320, 180, 2, rough=False).albedo
             with patch("uphill_lamp.drawings.far_side.room.EDGE_ALBEDO", -1.0):
                 wanted = room_seen(setup, pinhole, 320, 180, 2, rough=False).albedo
-            apart = np.abs(found - wanted).max(axis=1)
+            apart = np.abs(actual - wanted).max(axis=1)
             # What is thinner than a pixel, a clock's hand, may fall between the first look's samples.
             self.assertLess(float(np.mean(apart > 0.02)), 0.01, name)
             self.assertLess(float(apart.mean()), 0.001, name)
@@ -35,7 +35,7 @@ class OnlyWhereColourChanges(TestCase):
         shares = []
         for fine in (1, 2):
             shining = room_seen(setup, pinhole, 320, 180, fine, rough=False).shining
-            shares.append(sum(float(one.share.sum()) for one in shining if one.flat.kind == "window"))
+            shares.append(sum(float(lit_cells.share.sum()) for lit_cells in shining if lit_cells.flat.kind == "window"))
         self.assertGreater(shares[0], 100)
         self.assertAlmostEqual(shares[1] / shares[0], 1, delta=0.02)  # the bars of its frame are thinner than a pixel
 

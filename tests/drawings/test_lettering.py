@@ -59,9 +59,9 @@ class Captioned(TestCase):
         for x in (150, 20, 85):
             captions.name(x, 40, f"a long name at {x}", 5)
         captions.beside(20, 40, "an explanation that is left out before any name", "small", 5)
-        told = [text.text for text in ElementTree.fromstring(captions.drawn()[0].text())]
-        self.assertEqual(told[0], "a long name at 20")
-        self.assertNotIn("an explanation that is left out before any name", told)
+        answer = [text.text for text in ElementTree.fromstring(captions.drawn()[0].text())]
+        self.assertEqual(answer[0], "a long name at 20")
+        self.assertNotIn("an explanation that is left out before any name", answer)
 
     def _apart(self, drawing: str, where: object) -> None:
         groups = [group for group in ElementTree.fromstring(drawing) if "captions" in group.get("class", "")]
@@ -76,7 +76,7 @@ class Captioned(TestCase):
                     self.assertTrue(apart, (where, size, words, other))
 
     def _box(self, text: ElementTree.Element, size: float) -> tuple[str, tuple[float, float, float, float]]:
-        x, y, said = float(text.get("x", 0)), float(text.get("y", 0)), text.text or ""
-        wide = width_px(said, size)
+        x, y, words = float(text.get("x", 0)), float(text.get("y", 0)), text.text or ""
+        wide = width_px(words, size)
         left = x - {"middle": wide / 2, "end": wide, "start": 0}[text.get("text-anchor", "start")]
-        return said, (left, y - 1.0 * size, left + wide, y + 0.38 * size)
+        return words, (left, y - 1.0 * size, left + wide, y + 0.38 * size)

@@ -81,24 +81,24 @@ class AsPlanned(TestCase):
             setup = demo(name)
             voice = "high" if setup.presenter.voice == "female" else "low"
             dry = dry_voice(voice)
-            found = rendered(setup, in_use(setup), dry)
-            self.assertAlmostEqual(snr_db(found), found.heard.snr_db, delta=1.5, msg=name)
-            played, rate = soundfile.read(io.BytesIO(as_wav(found.played)))
+            actual = rendered(setup, in_use(setup), dry)
+            self.assertAlmostEqual(snr_db(actual), actual.heard.snr_db, delta=1.5, msg=name)
+            played, rate = soundfile.read(io.BytesIO(as_wav(actual.played)))
             self.assertEqual(rate, SAMPLE_HZ)
             self.assertAlmostEqual(pyloudnorm.Meter(rate).integrated_loudness(played), LOUDNESS_LUFS, delta=0.5, msg=name)
             # From the file alone: what is there before the first word, and while it is spoken.
             lead = int(LEAD_S * rate)
             before, spoken = even(played[2000 : lead - 2000]), even(played[lead + 2000 : lead + 2000 + len(dry)])
             noise, both = (10 ** (a_level(bands.levels_db(part)) / 10) for part in (before, spoken))
-            if found.heard.snr_db < 35:  # a quieter room's noise is lost in the file's last bits
-                self.assertAlmostEqual(10 * np.log10((both - noise) / noise), found.heard.snr_db, delta=1.5, msg=name)
+            if actual.heard.snr_db < 35:  # a quieter room's noise is lost in the file's last bits
+                self.assertAlmostEqual(10 * np.log10((both - noise) / noise), actual.heard.snr_db, delta=1.5, msg=name)
 
     def test_reverberation_of_the_way_to_the_capsule(self) -> None:
         for name in demos():
             setup = demo(name)
             way = impulse_of(setup, in_use(setup))
-            plan, found = way.heard.room.t60_s, reverberation_s(way.room)
-            np.testing.assert_allclose(found, plan, rtol=0.1, err_msg=name)
+            plan, actual = way.heard.room.t60_s, reverberation_s(way.room)
+            np.testing.assert_allclose(actual, plan, rtol=0.1, err_msg=name)
             # As a file has it: a clap heard through the same room, its straight sound left out.
             clap = np.zeros(SAMPLE_HZ)
             clap[100] = 1.0
@@ -107,23 +107,23 @@ class AsPlanned(TestCase):
             )
 
     def test_straight_sound_over_the_room_is_the_plans(self) -> None:
-        for one in candidates(demo("clock-bench"))[:6]:
-            assert one.heard is not None
-            way = impulse_of(demo("clock-bench"), one.microphone)
+        for candidate in candidates(demo("clock-bench"))[:6]:
+            assert candidate.heard is not None
+            way = impulse_of(demo("clock-bench"), candidate.microphone)
             noise = np.random.default_rng(2).standard_normal(SAMPLE_HZ)
             straight, room = (bands.levels_db(even(np.convolve(noise, part)))[3] for part in (way.straight, way.room))
-            path, plan_db = one.heard.path, float(one.heard.direct_db[3] - one.heard.reverberant_db[3])
-            near_db = proximity_effect_db(PATTERN_P[one.microphone.pattern], path.distance_m, path.off_axis_deg, bands.CENTRES_HZ)[3]
-            self.assertAlmostEqual(straight - room, plan_db + float(near_db), delta=0.6, msg=one.name)
+            path, plan_db = candidate.heard.path, float(candidate.heard.direct_db[3] - candidate.heard.reverberant_db[3])
+            near_db = proximity_effect_db(PATTERN_P[candidate.microphone.pattern], path.distance_m, path.off_axis_deg, bands.CENTRES_HZ)[3]
+            self.assertAlmostEqual(straight - room, plan_db + float(near_db), delta=0.6, msg=candidate.name)
 
     def test_the_same_twice_and_alike_loud_through_all(self) -> None:
         setup = demo("kitchen-table")
-        found = [rendered(setup, one.microphone, dry_voice("low")) for one in candidates(setup)[:3]]
-        for one in found:
-            self.assertAlmostEqual(one.played_lufs, found[0].played_lufs, delta=0.5)
-            self.assertLessEqual(float(np.abs(one.played).max()), 0.98)
+        actual = [rendered(setup, candidate.microphone, dry_voice("low")) for candidate in candidates(setup)[:3]]
+        for item in actual:
+            self.assertAlmostEqual(item.played_lufs, actual[0].played_lufs, delta=0.5)
+            self.assertLessEqual(float(np.abs(item.played).max()), 0.98)
         again = rendered(setup, candidates(setup)[0].microphone, dry_voice("low"))
-        np.testing.assert_array_equal(again.played, found[0].played)
+        np.testing.assert_array_equal(again.played, actual[0].played)
 
     def test_clocks_tick_and_are_as_loud_as_planned(self) -> None:
         level = np.array([10.0, 16, 22, 27, 30, 31, 28])
@@ -145,7 +145,7 @@ class AsPlanned(TestCase):
             setup = put(base, room__surfaces=surfaces, room__measured_t60_s=t60)
             way = impulse_of(setup, in_use(setup))
             self.assertTrue(np.isfinite(way.whole).all())
-        worn = next(one.microphone for one in candidates(base) if one.microphone.kind == "headset")
+        worn = next(candidate.microphone for candidate in candidates(base) if candidate.microphone.kind == "headset")
         inside = worn.model_copy(update={"from_mouth": worn.from_mouth.model_copy(update={"forward_m": 0.0, "left_m": 0.0, "up_m": 0.0})})  # type: ignore[union-attr]
         self.assertTrue(np.isfinite(impulse_of(base, inside).whole).all())
         self.assertTrue(np.isfinite(heard_by(base, inside).sti))

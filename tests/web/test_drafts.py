@@ -48,8 +48,8 @@ class Brief(TestCase):
                         r'data-region="side".*?</section>',
                         r'data-region="plan".*?</section>',
                     ):
-                        told = [re.search(part, html, re.DOTALL) for html in (whole, brief)]
-                        self.assertEqual(*(found and found[0] for found in told), (stage, thing, part))
+                        answer = [re.search(part, html, re.DOTALL) for html in (whole, brief)]
+                        self.assertEqual(*(match and match[0] for match in answer), (stage, thing, part))
                     self.assertIn('alt="You', whole)
                     self.assertIn('alt=""', brief)  # what the picture shows is told with the figures
 

@@ -80,26 +80,26 @@ class Counts(PlainTestCase):
 
 class Foreign(WebTest):
     def test_another_page_starts_changes_and_reads_nothing(self) -> None:
-        before, one = self.head(), f"/setups/{self.setup_row.pk}/"
+        before, own = self.head(), f"/setups/{self.setup_row.pk}/"
         with patch.object(work.threading, "Thread", side_effect=AssertionError("started")):
             for site in ("cross-site", "same-site"):
                 for path in (
-                    f"{one}steps/",
-                    f"{one}steps/ladder.csv",
-                    f"{one}plan.pdf",
-                    f"{one}export/",
+                    f"{own}steps/",
+                    f"{own}steps/ladder.csv",
+                    f"{own}plan.pdf",
+                    f"{own}export/",
                     f"/picture/{before.digest}/640.jpg",
                     "/hear/a/b/low.wav",
-                    one,
+                    own,
                 ):
                     for mode, dest in (("no-cors", "image"), ("cors", "empty"), ("navigate", "iframe"), ("navigate", "document")):
                         headers = {"Sec-Fetch-Site": site, "Sec-Fetch-Mode": mode, "Sec-Fetch-Dest": dest}
                         self.assertEqual(self.client.get(path, headers=headers).status_code, 403, (path, mode))
-                answer = self.client.post(f"{one}frame/change/", {"action": "lamps", "parent": before.pk}, headers={"Sec-Fetch-Site": site})
+                answer = self.client.post(f"{own}frame/change/", {"action": "lamps", "parent": before.pk}, headers={"Sec-Fetch-Site": site})
                 self.assertEqual((answer.status_code, self.head()), (403, before))
         leads = {"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "document"}
         self.assertEqual(self.client.get("/", headers=leads).status_code, 200)
-        self.assertContains(self.client.get(one, headers=leads), "Open it", status_code=403)
+        self.assertContains(self.client.get(own, headers=leads), "Open it", status_code=403)
         for site in ("same-origin", "none"):
             self.assertEqual(self.client.get("/", headers={"Sec-Fetch-Site": site}).status_code, 200)
 
@@ -134,11 +134,11 @@ class Foreign(WebTest):
         self.assertContains(answer, "at most 25 MB", status_code=413)
 
     def test_the_deployment_checks_warn_of_what_is_written_down_alone(self) -> None:
-        told = io.StringIO()
+        output = io.StringIO()
         with patch.dict(os.environ):
             os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)  # the tests' own
-            call_command("check", deploy=True, stderr=told)
-        warned = set(re.findall(r"security\.(W\d+)", told.getvalue()))
+            call_command("check", deploy=True, stderr=output)
+        warned = set(re.findall(r"security\.(W\d+)", output.getvalue()))
         written_down = (ROOT.parent / "docs" / "security.md").read_text()
         self.assertEqual({name for name in warned if name not in written_down}, set())
 
@@ -166,7 +166,7 @@ class NobodyWaits(WebTest):
         self.addCleanup(self.release.set)
         self.worked: list[str] = []
 
-        def slowly(appraisal: Any, limit: float, told: Any, stopped: Any) -> Any:
+        def slowly(appraisal: Any, limit: float, progress: Any, stopped: Any) -> Any:
             self.worked.append(appraisal.setup.name)
             while not self.release.wait(0.01):
                 if stopped():
@@ -178,16 +178,16 @@ class NobodyWaits(WebTest):
         self.addCleanup(slow.stop)
 
     def test_exports_answer_at_once_with_the_way_there(self) -> None:
-        one = f"/setups/{self.setup_row.pk}/"
+        own = f"/setups/{self.setup_row.pk}/"
         with patch.object(work.Job, "wait", side_effect=lambda seconds: False) as waited:  # the steps never end here
             for path in ("steps/ladder.csv", "steps/ladder.svg", "plan.pdf", "steps/1/shopping/", "steps/1/try/frame/"):
-                answer = self.client.get(one + path)
+                answer = self.client.get(own + path)
                 self.assertContains(answer, "are being worked out", status_code=202)
-                self.assertContains(answer, f'data-then="{one}{path}"', status_code=202)
+                self.assertContains(answer, f'data-then="{own}{path}"', status_code=202)
         self.assertLess(max(call.args[0] for call in waited.call_args_list), 1.0)
-        self.client.post(f"{one}steps/stop/")
+        self.client.post(f"{own}steps/stop/")
         for path in ("steps/ladder.csv", "plan.pdf"):
-            self.assertContains(self.client.get(one + path), "You stopped the steps", status_code=503)
+            self.assertContains(self.client.get(own + path), "You stopped the steps", status_code=503)
 
     def test_at_most_two_requests_wait(self) -> None:
         job = work.Job(("key",))
@@ -297,9 +297,9 @@ class Starting(PlainTestCase):
             self.database.write_bytes(broken)
             for ending in ("-wal", "-shm"):
                 self.database.with_name(self.database.name + ending).unlink(missing_ok=True)
-            told = self.start()
-            self.assertIn("moved aside", told.stdout)
-            self.assertNotIn("Traceback", told.stdout + told.stderr)
+            run = self.start()
+            self.assertIn("moved aside", run.stdout)
+            self.assertNotIn("Traceback", run.stdout + run.stderr)
             self.assertIn(broken, [path.read_bytes() for path in self.state.glob("*.aside")])
         with sqlite3.connect(self.database) as there:
             there.execute("INSERT INTO django_migrations(app, name, applied) VALUES ('setups', '9999_later', '2030-01-01')")
@@ -324,17 +324,17 @@ class Starting(PlainTestCase):
         with patch.dict(os.environ, {"NUMBA_CACHE_DIR": "/proc/nowhere"}):
             self.assertIn("cannot be kept in /proc/nowhere", startup.compiled_kept()[0])
         self.assertEqual(startup.compiled_kept(), [])
-        with patch.object(startup, "make_private", side_effect=startup.Trouble("no room")), patch("sys.stderr", io.StringIO()) as said:
+        with patch.object(startup, "make_private", side_effect=startup.Trouble("no room")), patch("sys.stderr", io.StringIO()) as output:
             self.assertEqual(running.demo(8790, browser=False), 2)
-        self.assertIn("no room", said.getvalue())
+        self.assertIn("no room", output.getvalue())
 
 
 class Scripts(WebTest):
     def test_one_of_marks_alone_is_refused_stays_typed_and_is_never_read(self) -> None:
         path = f"/setups/{self.setup_row.pk}/prompter/"
-        for text, told in (("![" * 20_000, "marks such as [ and *"), ("- a\n" * 21_000, "lines")):
+        for text, answer in (("![" * 20_000, "marks such as [ and *"), ("- a\n" * 21_000, "lines")):
             form = {"text": text, "markdown": "on", "wpm": "130"}
-            self.assertContains(self.client.post(path, form), told, status_code=422)
+            self.assertContains(self.client.post(path, form), answer, status_code=422)
             self.assertEqual(self.client.post(path, form | {"markdown": ""}).status_code, 302)
             Script.objects.update(markdown=True)
             self.assertRedirects(self.client.get(f"{path}read/"), path, target_status_code=422)
@@ -375,9 +375,9 @@ class Resting(WebTest):
 class Fuzzed(WebTest):
     def test_a_short_run_of_the_fuzzers_finds_no_fault(self) -> None:
         self.addCleanup(work.forget)
-        told = fuzz.run(7, lambda cases: cases < FUZZED)
-        self.assertEqual(told.faults, [], told.printed())
-        self.assertEqual(sum(told.cases.values()), FUZZED)
+        tally = fuzz.run(7, lambda cases: cases < FUZZED)
+        self.assertEqual(tally.faults, [], tally.printed())
+        self.assertEqual(sum(tally.cases.values()), FUZZED)
 
 
 class Uploads(WebTest):

@@ -82,12 +82,12 @@ class LockedLru(WebTest):
 
     def test_the_first_page_after_a_restart_needs_nothing_of_the_computation(self) -> None:
         with tempfile.TemporaryDirectory() as state:
-            told = []
+            answer = []
             for _ in range(2):
                 run = subprocess.run(
                     [sys.executable, "-c", FIRST_PAGE], cwd=ROOT.parent, env=os.environ | {"UPHILL_STATE": state,
                     "DJANGO_SETTINGS_MODULE": "uphill_lamp.web.settings"},
                     capture_output=True, text=True, check=True,
                 )  # fmt: skip
-                told.append(run.stdout.split())
-            self.assertEqual(told, [["5", "True", "True"], ["5", "False", "False"]])
+                answer.append(run.stdout.split())
+            self.assertEqual(answer, [["5", "True", "True"], ["5", "False", "False"]])

@@ -51,10 +51,10 @@ class MadeUp(Small):
             self.assertEqual(appraisal.areas[:-1], plain.areas)
             self.assertNotEqual(appraisal.score, plain.score)
 
-            told = report(appraisal)
-            jsonschema.validate(told, report_schema())
-            self.assertEqual(told["areas"]["line"]["weight"], 15)
-            self.assertIn("line.thin", [finding["id"] for finding in told["findings"]])
+            answer = report(appraisal)
+            jsonschema.validate(answer, report_schema())
+            self.assertEqual(answer["areas"]["line"]["weight"], 15)
+            self.assertIn("line.thin", [finding["id"] for finding in answer["findings"]])
 
             page = self.client.get(f"{self.base}line/").content.decode()
             self.assertIn('<span class="waymark-name">Line<kbd>8</kbd></span>', page)

@@ -189,14 +189,14 @@ class Safety(WebTest):
         self.assertEqual(strict.post(f"/setups/{self.setup_row.pk}/frame/change/", {"action": "lamps"}).status_code, 403)
 
     def test_an_address_of_a_form_opened_by_hand_leads_to_its_page_and_changes_nothing(self) -> None:
-        before, one = self.head(), f"/setups/{self.setup_row.pk}/"
+        before, own = self.head(), f"/setups/{self.setup_row.pk}/"
         ways = {
-            f"{one}delete/": "/", f"{one}copy/": "/", f"{one}bring-back/": "/", f"{one}undo/": one, f"{one}redo/": one,
-            f"{one}frame/change/": f"{one}frame/", f"{one}light/preview/": f"{one}light/", f"{one}place/add/": f"{one}place/",
-            f"{one}place/posture/": f"{one}place/", f"{one}place/choose/": f"{one}place/", f"{one}wiring/keep/": f"{one}wiring/",
-            "/hear/own/": "/", f"{one}catalogue/owned/": f"{one}catalogue/",
-            **{f"{one}steps/{what}/": f"{one}steps/" for what in ("wish", "do", "stop")},
-            **{f"{start}catalogue/{what}/": f"{start}catalogue/" for what in ("price", "away", "rate", "add", "open") for start in ("/", one)},
+            f"{own}delete/": "/", f"{own}copy/": "/", f"{own}bring-back/": "/", f"{own}undo/": own, f"{own}redo/": own,
+            f"{own}frame/change/": f"{own}frame/", f"{own}light/preview/": f"{own}light/", f"{own}place/add/": f"{own}place/",
+            f"{own}place/posture/": f"{own}place/", f"{own}place/choose/": f"{own}place/", f"{own}wiring/keep/": f"{own}wiring/",
+            "/hear/own/": "/", f"{own}catalogue/owned/": f"{own}catalogue/",
+            **{f"{own}steps/{what}/": f"{own}steps/" for what in ("wish", "do", "stop")},
+            **{f"{start}catalogue/{what}/": f"{start}catalogue/" for what in ("price", "away", "rate", "add", "open") for start in ("/", own)},
         }  # fmt: skip
         for path, leads in ways.items():
             answer = self.client.get(path)
@@ -249,12 +249,12 @@ class FilesAndSetups(WebTest):
         count = (Setup.objects.count(), Revision.objects.count())
         data = json.loads(written(demo()))
         data["cameras"][0]["zoom"] = "<script>"
-        for content, said in (
+        for content, words in (
             (json.dumps(data).encode(), "/cameras/camera/zoom"), (b"[" * 9_000, "nested too deeply"), (b"[" * 1_500_000, "lists in [ ]"), (b"\xff", "UTF-8"),
             (b"{" + b" " * 20_000_000 + b"}", "2 MB at most"), (b"", "no JSON"), (b'{"format": "uphill-lamp/setup", "version": 99}', "newer"),
         ):  # fmt: skip
             answer = self.upload(content, "<b>evil</b>.json")
-            self.assertContains(answer, said, status_code=422)
+            self.assertContains(answer, words, status_code=422)
             self.assertNotIn(b"<script>", answer.content.replace(b"<script src", b"").replace(b"<script defer", b""))
             self.assertNotIn(b"<b>evil", answer.content)
         self.assertContains(self.client.post("/files/"), "no file", status_code=422)
@@ -265,8 +265,8 @@ class FilesAndSetups(WebTest):
         saved = self.client.get(path)
         self.assertIn("bench-lamp.ies", saved["Content-Disposition"])
         before = self.head()
-        for content, said in ((b"<b>no</b>", "TILT="), (saved.content[:200], "the end of the file"), (b"x" * 3_000_000, "MB at most")):
-            self.assertContains(self.client.post(path, {"file": SimpleUploadedFile("<i>x.ies", content)}), said, status_code=422)
+        for content, words in ((b"<b>no</b>", "TILT="), (saved.content[:200], "the end of the file"), (b"x" * 3_000_000, "MB at most")):
+            self.assertContains(self.client.post(path, {"file": SimpleUploadedFile("<i>x.ies", content)}), words, status_code=422)
         self.assertContains(self.client.post(path), "no file", status_code=422)
         self.assertEqual(self.head(), before)
         self.assertEqual(self.client.post(path, {"file": SimpleUploadedFile("x.ies", saved.content)}).status_code, 302)

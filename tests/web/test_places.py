@@ -83,9 +83,9 @@ class Prompter(WebTest):
     def test_files_are_opened_and_bad_ones_told_with_nothing_lost(self) -> None:
         self.keep(file=SimpleUploadedFile("talk.md", b"# Eins\n\nzwei drei"))
         self.assertTrue(Script.objects.get(setup=self.setup_row).markdown)
-        for content, said in ((b"\xff\xfe", "UTF-8"), (b"x" * 9_000_000, "MB at most"), (b"x" * 3_000_000, "2000000 at most")):
+        for content, words in ((b"\xff\xfe", "UTF-8"), (b"x" * 9_000_000, "MB at most"), (b"x" * 3_000_000, "2000000 at most")):
             answer = self.keep(file=SimpleUploadedFile("talk.txt", content))
-            self.assertContains(answer, said, status_code=422)  # type: ignore[arg-type]
+            self.assertContains(answer, words, status_code=422)  # type: ignore[arg-type]
         self.assertContains(self.keep(wpm="fast", text="My dear words"), "My dear words", status_code=422)  # type: ignore[arg-type]
         self.assertIn("zwei", Script.objects.get(setup=self.setup_row).text)
 

@@ -64,8 +64,8 @@ def of_template(path: Path) -> Iterator[str]:
 def of_script(path: Path) -> Iterator[str]:
     """Strings of a script; comments, selectors and keys are left out."""
     text = re.sub(r"^\s*//.*$|\s//\s.*$|/\*[\s\S]*?\*/", "", path.read_text(), flags=re.M)
-    for found in re.finditer(r'"((?:[^"\\\n]|\\.)*)"|`((?:[^`\\]|\\.)*)`', text):
-        shown = re.sub(r"\$\{[^}]*\}", "…", found[1] or found[2] or "")
+    for match in re.finditer(r'"((?:[^"\\\n]|\\.)*)"|`((?:[^`\\]|\\.)*)`', text):
+        shown = re.sub(r"\$\{[^}]*\}", "…", match[1] or match[2] or "")
         if not NO_WORDS.match(shown) and not re.match(r"[.#\[]|\w+\[|\w+:not", shown):
             yield shown
 
@@ -82,8 +82,8 @@ def shown() -> Iterator[tuple[str, str]]:
 
 class Words(TestCase):
     def test_no_string_says_a_word_that_has_another_on_the_page(self) -> None:
-        told = [(where, text) for where, text in shown() if FORBIDDEN.search(text) or text.strip() in LABELS]
-        self.assertEqual(told, [])
+        answer = [(where, text) for where, text in shown() if FORBIDDEN.search(text) or text.strip() in LABELS]
+        self.assertEqual(answer, [])
 
     def test_the_collector_sees_what_it_should(self) -> None:
         all_of_it = {text for _, text in shown()}
@@ -94,12 +94,12 @@ class Words(TestCase):
 
     def test_only_what_lies_in_its_band_is_called_good(self) -> None:
         self.assertEqual(house.GOOD_ENOUGH, WANTING)
-        said = set()
+        words = set()
         for name in demos():
             for measure in appraise(demo(name)).measures.values():
                 if measure.band is None or measure.value is None:
                     continue
                 word = house.mood_word(measure.utility)
                 self.assertEqual(word == "good, ", measure.band.holds(measure.value), measure.id)
-                said.add(word)
-        self.assertEqual(said, {"good, ", "good enough, ", "fair, ", "off, "})
+                words.add(word)
+        self.assertEqual(words, {"good, ", "good enough, ", "fair, ", "off, "})

@@ -46,12 +46,12 @@ def _preview(client: Client, number: int) -> object:
 
 def _ladder(client: Client, number: int) -> object:
     """Another budget is the same ladder; another lamp, moved before, is not."""
-    one = f"/setups/{client.setup_id}/steps/"
-    client.get(one)
+    steps = f"/setups/{client.setup_id}/steps/"
+    client.get(steps)
     end = time.monotonic() + LADDER_S
-    while client.get(f"{one}progress/") and time.monotonic() < end:
+    while client.get(f"{steps}progress/") and time.monotonic() < end:
         time.sleep(0.2)
-    return client.get(f"{one}ladder.csv") + client.get(f"{one}ladder.svg")
+    return client.get(f"{steps}ladder.csv") + client.get(f"{steps}ladder.svg")
 
 
 def _picture(client: Client, number: int) -> object:
@@ -99,9 +99,9 @@ def _day(pid: int, clients: Sequence[Client]) -> int:
     ends = resident_mb(pid)
     time.sleep(RESTS_S)
     rests = resident_mb(pid)
-    told = ", ".join(f"{count} {name}s" for name, count in done.items())
+    answer = ", ".join(f"{count} {name}s" for name, count in done.items())
     print(
-        f"a day ({told}) in {time.monotonic() - began:.0f} s; memory of the server from start to end: {' '.join(f'{one:.0f}' for one in curve)} MB,"
+        f"a day ({answer}) in {time.monotonic() - began:.0f} s; memory of the server from start to end: {' '.join(f'{mb:.0f}' for mb in curve)} MB,"
     )
     print(f"most {most:.0f} MB, after the last act {ends:.0f} MB, at rest {rests:.0f} MB (limit {LIMIT_MB:g})")
     return int(rests > LIMIT_MB)

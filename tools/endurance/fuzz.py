@@ -70,16 +70,16 @@ def run(seed: int, goes_on: Callable[[int], bool]) -> Told:
     from tools.endurance.readers import Readers
     from tools.endurance.routes import Routes
 
-    told, chance = Told(seed), random.Random(seed)
-    routes, readers = Routes(chance, told), Readers(chance, told)
-    while goes_on(sum(told.cases.values())):
+    tally, chance = Told(seed), random.Random(seed)
+    routes, readers = Routes(chance, tally), Readers(chance, tally)
+    while goes_on(sum(tally.cases.values())):
         for turn in (routes.once, readers.once):
             for _ in range(TURN):
-                if not goes_on(sum(told.cases.values())):
+                if not goes_on(sum(tally.cases.values())):
                     break
                 turn()
     routes.close()
-    return told
+    return tally
 
 
 def main() -> int:
@@ -99,9 +99,9 @@ def main() -> int:
         import weasyprint  # noqa: F401
 
         end = time.monotonic() + asked.seconds
-        told = run(asked.seed, lambda _: time.monotonic() < end)
-    print(told.printed())
-    return 1 if told.faults or told.slow else 0
+        tally = run(asked.seed, lambda _: time.monotonic() < end)
+    print(tally.printed())
+    return 1 if tally.faults or tally.slow else 0
 
 
 if __name__ == "__main__":

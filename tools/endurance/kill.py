@@ -38,13 +38,13 @@ def one_round(state: Path, port: int, wait_s: float, at_start: bool = False) -> 
         wait_s: how long it is at work before it is killed [s].
         at_start: whether it is killed so long after its start, while what draws is still being loaded, and nobody has used it.
     """
-    told, log = Round(), (state / "server.log").open("ab")
+    tally, log = Round(), (state / "server.log").open("ab")
     server, address = started(state, port, log)
     if not at_start:
         clients = [Client(address, row) for row in range(1, CHANGERS + 1)]
         stop = threading.Event()
         for client in clients:
-            threading.Thread(target=_keep_changing, args=(client, told, stop), daemon=True).start()
+            threading.Thread(target=_keep_changing, args=(client, tally, stop), daemon=True).start()
     time.sleep(wait_s)
     family = _below(server.pid)
     server.send_signal(signal.SIGKILL)
@@ -54,26 +54,26 @@ def one_round(state: Path, port: int, wait_s: float, at_start: bool = False) -> 
     end = time.monotonic() + ORPHAN_S
     while (left := [pid for pid in family if _alive(pid)]) and time.monotonic() < end:
         time.sleep(0.1)
-    told.orphans = left
+    tally.orphans = left
     log.close()
-    _look_after(state / "uphill.sqlite3", told)
-    return told
+    _look_after(state / "uphill.sqlite3", tally)
+    return tally
 
 
-def _keep_changing(client: Client, told: Round, stop: threading.Event) -> None:
+def _keep_changing(client: Client, tally: Round, stop: threading.Event) -> None:
     while not stop.is_set():
         try:
-            told.acknowledged.append((client.setup_id, client.change()))
+            tally.acknowledged.append((client.setup_id, client.change()))
         except (OSError, LookupError, http.client.HTTPException):
             return
 
 
-def _look_after(database: Path, told: Round) -> None:
+def _look_after(database: Path, tally: Round) -> None:
     with sqlite3.connect(database) as opened:
         there = {row[0] for row in opened.execute("SELECT id FROM setups_revision")}
-        told.lost = [one for one in told.acknowledged if one[1] not in there]
+        tally.lost = [change for change in tally.acknowledged if change[1] not in there]
         whole, keys = opened.execute("PRAGMA integrity_check").fetchall(), opened.execute("PRAGMA foreign_key_check").fetchall()
-    told.unsound = "" if whole == [("ok",)] and not keys else f"{whole} {keys}"
+    tally.unsound = "" if whole == [("ok",)] and not keys else f"{whole} {keys}"
 
 
 def _below(pid: int) -> list[int]:
@@ -86,12 +86,12 @@ def _below(pid: int) -> list[int]:
             except (OSError, IndexError):
                 continue
             children.setdefault(parent, []).append(int(entry.name))
-    found, look = [], [pid]
+    pids, look = [], [pid]
     while look:
         for child in children.get(look.pop(), []):
-            found.append(child)
+            pids.append(child)
             look.append(child)
-    return found
+    return pids
 
 
 def _alive(pid: int) -> bool:
@@ -112,13 +112,13 @@ def main() -> int:
     with tempfile.TemporaryDirectory(prefix="uphill-kill-") as folder:
         for number in range(asked.times):
             at_start = number % 3 == 2
-            told = one_round(
+            tally = one_round(
                 Path(folder), asked.port + number % 20, chance.uniform(0.0, 6.0) if at_start else chance.uniform(0.5, 4.0), at_start
             )
-            acknowledged += len(told.acknowledged)
-            bad += bool(told.lost or told.orphans or told.unsound)
-            print(f"{number + 1} of {asked.times}: {len(told.acknowledged)} changes acknowledged, {len(told.lost)} lost, {len(told.orphans)} processes left"
-                  + (f", UNSOUND {told.unsound}" if told.unsound else "") + (" (killed while it was loading)" if at_start else ""), flush=True)  # fmt: skip
+            acknowledged += len(tally.acknowledged)
+            bad += bool(tally.lost or tally.orphans or tally.unsound)
+            print(f"{number + 1} of {asked.times}: {len(tally.acknowledged)} changes acknowledged, {len(tally.lost)} lost, {len(tally.orphans)} processes left"
+                  + (f", UNSOUND {tally.unsound}" if tally.unsound else "") + (" (killed while it was loading)" if at_start else ""), flush=True)  # fmt: skip
     print(f"{acknowledged} changes acknowledged in all; {bad} rounds with something lost, left or unsound")
     return 1 if bad or not acknowledged else 0
 

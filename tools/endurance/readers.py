@@ -24,8 +24,8 @@ JUDGED_SHARE = 0.4  # of the documents that are taken
 class Readers:
     """Takes readers in turn, each with a good file that has been broken."""
 
-    def __init__(self, chance: random.Random, told: Told) -> None:
-        self.chance, self.told, self.seeds = chance, told, hostile.seeds()
+    def __init__(self, chance: random.Random, tally: Told) -> None:
+        self.chance, self.tally, self.seeds = chance, tally, hostile.seeds()
         self.all = [seed for kind in self.seeds.values() for seed in kind]
         self.readers: list[tuple[str, Callable[[], Callable[[], object]]]] = [
             ("setup", self._setup), ("odd setup", self._odd), ("odd setup", self._odd), ("patch", self._patch), ("catalogue",
@@ -37,13 +37,13 @@ class Readers:
     def once(self) -> None:
         """One case."""
         name, made = self.chance.choice(self.readers)
-        number = sum(self.told.cases.values())
+        number = sum(self.tally.cases.values())
         try:
             outcome, took = clocked(made())
         except Exception:  # noqa: BLE001 what a reader throws beside a refusal is what is looked for
-            self.told.fault(f"case {number}: reading a {name}")
+            self.tally.fault(f"case {number}: reading a {name}")
             outcome, took = "crash", 0.0
-        self.told.note("readers", f"{name} {outcome}", took, f"case {number}: {name}")
+        self.tally.note("readers", f"{name} {outcome}", took, f"case {number}: {name}")
 
     def _broken(self, kind: str) -> bytes:
         return hostile.broken(self.chance, self.chance.choice(self.seeds[kind]), self.all)
@@ -113,8 +113,8 @@ def _judged(content: bytes, judged: bool) -> str:
 def _paths(value: object, path: tuple[str, ...] = ()) -> list[tuple[str, ...]]:
     """The path of every value, things in lists by their ids where they have some."""
     inner = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
-    found = [path] if path else []
+    paths = [path] if path else []
     for key, item in inner:
         name = item.get("id", key) if isinstance(item, dict) and isinstance(value, list) else key
-        found += _paths(item, (*path, str(name)))
-    return found
+        paths += _paths(item, (*path, str(name)))
+    return paths

@@ -51,12 +51,12 @@ TYPES = (
 class Routes:
     """Asks with addresses, parameters, headers and files that are partly right."""
 
-    def __init__(self, chance: random.Random, told: Told) -> None:
-        self.chance, self.told = chance, told
+    def __init__(self, chance: random.Random, tally: Told) -> None:
+        self.chance, self.tally = chance, tally
         self.client = Client(HTTP_HOST="localhost", raise_request_exception=False)
         self.files = hostile.seeds()
         self.all_files = [seed for kind in self.files.values() for seed in kind]
-        self.addresses = [str(one.pattern._route) for one in urlpatterns]
+        self.addresses = [str(pattern.pattern._route) for pattern in urlpatterns]
         self._afresh()
 
     def close(self) -> None:
@@ -70,18 +70,26 @@ class Routes:
         self.rows = list(Setup.objects.select_related("head"))
         appraisals = [appraise(read_setup(row.head.document.encode())) for row in self.rows if row.head]
         self.digests = [row.head.digest for row in self.rows if row.head]
-        self.moves = [move.id for one in appraisals for finding in one.findings_with_gains for move in finding.moves]
+        self.moves = [move.id for appraisal in appraisals for finding in appraisal.findings_with_gains for move in finding.moves]
         self.things = ["", "desk", "presenter"] + [
-            f"{part}/{item.id}" for one in appraisals for part in ("lights", "cameras", "screens") for item in getattr(one.setup, part)
+            f"{part}/{item.id}"
+            for appraisal in appraisals
+            for part in ("lights", "cameras", "screens")
+            for item in getattr(appraisal.setup, part)
         ]
         self.fields = sorted(
-            {entry.key for one in appraisals for thing in ("", "desk", *self.things[3:8]) for entry in _fields(one.setup, thing)}
+            {
+                entry.key
+                for appraisal in appraisals
+                for thing in ("", "desk", *self.things[3:8])
+                for entry in _fields(appraisal.setup, thing)
+            }
         )
 
     def once(self) -> None:
         """One request."""
-        number = sum(self.told.cases.values())
-        if self.told.cases["addresses"] % AFRESH == AFRESH - 1:
+        number = sum(self.tally.cases.values())
+        if self.tally.cases["addresses"] % AFRESH == AFRESH - 1:
             self._afresh()
         address = self._address()
         fitting = "post" if POSTED.search(address) else "get"
@@ -93,13 +101,13 @@ class Routes:
         try:
             answer, took = clocked(lambda: self._ask(method, address, data, kind, headers))
         except Exception:  # noqa: BLE001 the client itself throws where an answer cannot be made at all
-            self.told.fault(shown)
-            self.told.note("addresses", "no answer", 0.0, shown)
+            self.tally.fault(shown)
+            self.tally.note("addresses", "no answer", 0.0, shown)
             return
         status = answer.status_code  # type: ignore[attr-defined]
         if status >= 500 and status not in FINE:
-            self.told.faults.append(f"{status}: {shown} {errors}")
-        self.told.note("addresses", str(status), took, shown)
+            self.tally.faults.append(f"{status}: {shown} {errors}")
+        self.tally.note("addresses", str(status), took, shown)
 
     def _ask(self, method: str, address: str, data: Any, kind: str, headers: dict[str, str]) -> object:
         if kind:
@@ -115,7 +123,7 @@ class Routes:
 
     def _address(self) -> str:
         route = self.chance.choice(self.addresses)
-        address = "/" + CONVERTER.sub(lambda found: self._part(found[1] or "str", found[2]), route)
+        address = "/" + CONVERTER.sub(lambda match: self._part(match[1] or "str", match[2]), route)
         if self.chance.random() < 0.03:
             address += self.chance.choice(("%00", "//", "/../", "?" + "a" * 4000, "%ff", ";x", "\u202e"))
         return address
@@ -170,7 +178,7 @@ class Routes:
         good: dict[str, Any] = {
             "parent": [str(row.head_id) for row in self.rows], "picked": self.things, "thing": self.things, "move": self.moves,
             "action": list(ACTIONS), "field": self.fields,
-            "stage": [one.slug for one in stages()], "view": ["plan", "side", "screen", "raise"], "entry": ["led_panel", "usb_cardioid",
+            "stage": [stage.slug for stage in stages()], "view": ["plan", "side", "screen", "raise"], "entry": ["led_panel", "usb_cardioid",
             "headset"], "currency": ["GBP", "XYZ"],
         }  # fmt: skip
         numbers = ["0", "1", "-1", "0.3", "12", "70", "1000", "1e9"]

@@ -191,9 +191,9 @@ def _ladder(document: Setup) -> tuple[int, int, float, float]:
 
     def timed(table: Table, weights: object) -> object:
         began = time.perf_counter()
-        found = front(table, weights)  # type: ignore[arg-type]
+        points = front(table, weights)  # type: ignore[arg-type]
         fronts.append(time.perf_counter() - began)
-        return found
+        return points
 
     sight.forget()
     began = time.perf_counter()
@@ -210,8 +210,8 @@ def _drawing_mb() -> float:
         "from uphill_lamp.drawings.draftsman import compile_all; compile_all(); "
         "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))"
     )
-    told = subprocess.run([sys.executable, "-c", work], check=True, capture_output=True, text=True)
-    return int(told.stdout) / 1024
+    run = subprocess.run([sys.executable, "-c", work], check=True, capture_output=True, text=True)
+    return int(run.stdout) / 1024
 
 
 def _report(start_s: float, first_page_s: float) -> int:

@@ -157,7 +157,9 @@ def weighed(measures: Iterable[Measure], weights: Mapping[str, tuple[float, str]
     Args:
         weights: weight and its reason, by id.
     """
-    return tuple(replace(one, weight=weights[one.id][0]) if one.band and one.id in weights else one for one in measures)
+    return tuple(
+        replace(measure, weight=weights[measure.id][0]) if measure.band and measure.id in weights else measure for measure in measures
+    )
 
 
 def harmonic(weighted: Iterable[tuple[float, Any]]) -> Any:

@@ -69,7 +69,7 @@ def held_bytes(*things: object) -> int:
     """Bytes of the arrays that things are, or hold in their fields, tuples and lists: not in what those hold in turn."""
     held = 0
     for thing in things:
-        inside = [getattr(thing, one.name) for one in fields(thing)] if is_dataclass(thing) else [thing]
+        inside = [getattr(thing, field.name) for field in fields(thing)] if is_dataclass(thing) else [thing]
         for value in inside:
             held += sum(getattr(part, "nbytes", 0) for part in (value if isinstance(value, tuple | list) else (value,)))
     return held

@@ -71,12 +71,12 @@ def with_all(setup: Setup, entries: Iterable[str], within_budget: bool = True) -
 
 def needed(entries: Iterable[str]) -> list[str]:
     """Entries with what they need, and what that needs in turn, each once; entries that need one another are no harm."""
-    found: list[str] = []
+    needs: list[str] = []
     waiting = list(entries)
     while waiting:
         entry = waiting.pop(0)
-        if entry not in found:
-            found.append(entry)
+        if entry not in needs:
+            needs.append(entry)
             kind = catalogue().kind(entry)
             waiting += kind.needs if kind else ()
-    return found
+    return needs

@@ -88,7 +88,7 @@ class Captions:
 
     def _lettered(self, size: float) -> list[Node]:
         taken, placed = list(self._taken), []
-        for wish in sorted(self._wishes, key=lambda one: (one.rank, one.apart)):
+        for wish in sorted(self._wishes, key=lambda wished: (wished.rank, wished.apart)):
             for x, y, anchor in wish.tries(size, self.width):
                 box = _box(x, y, anchor, wish.text, size)
                 if self._inside(box) and all(_apart(box, other) for other in taken):

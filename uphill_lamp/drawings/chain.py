@@ -14,11 +14,11 @@ HUB_X, HUB_W = 628.0, 70.0
 def chain(plan: Plan, host: str) -> SvgText:
     """A plan's chains, one a line, those to the computer first and those to the mains below; what is wrong dashed, what needs no
     cable dotted."""
-    joined = sorted(plan.chains, key=lambda one: one.port == MAINS)
-    signal = sum(one.port != MAINS for one in joined)
+    joined = sorted(plan.chains, key=lambda chain: chain.port == MAINS)
+    signal = sum(chain.port != MAINS for chain in joined)
     height = TOP * 2 + ROW * max(len(joined), 1) - 14
     parts = [_end(host, 0, max(signal, 0 if joined else 1)), _end("Mains strip", signal, len(joined) - signal)]
-    hanging = [index for index, one in enumerate(joined) if one.by_hub]
+    hanging = [index for index, chain in enumerate(joined) if chain.by_hub]
     if plan.hub is not None and hanging:
         top, foot = TOP + ROW * hanging[0], TOP + ROW * hanging[-1] + BOX_H
         parts += [
@@ -26,8 +26,8 @@ def chain(plan: Plan, host: str) -> SvgText:
             words(HUB_X + HUB_W / 2, (top + foot) / 2 + 4, "Hub", text_anchor="middle", class_="chain-name"),
             line(HUB_X + HUB_W, (top + foot) / 2, HOST_X, (top + foot) / 2, class_="chain-cable"),
         ]
-    parts += [_row(one, TOP + ROW * index) for index, one in enumerate(joined)]
-    label = "; ".join(_told(one, "the mains" if one.port == MAINS else host) for one in joined) or "Nothing needs a cable"
+    parts += [_row(chain, TOP + ROW * index) for index, chain in enumerate(joined)]
+    label = "; ".join(_told(chain, "the mains" if chain.port == MAINS else host) for chain in joined) or "Nothing needs a cable"
     return drawing(WIDTH, height, label, *parts, class_="chain-drawing", role="img").text()
 
 
@@ -42,35 +42,37 @@ def _end(name: str, first: int, rows: int) -> Node | None:
     )
 
 
-def _told(one: Chain, host: str) -> str:
-    by = ", ".join(f"{cable.number} {cable.kind.name}" for cable in one.cables)
-    way = one.free.name if one.free else by or "its own plug"
-    return f"{one.device.name} by {way} to {host}"
+def _told(chain: Chain, host: str) -> str:
+    by = ", ".join(f"{cable.number} {cable.kind.name}" for cable in chain.cables)
+    way = chain.free.name if chain.free else by or "its own plug"
+    return f"{chain.device.name} by {way} to {host}"
 
 
-def _row(one: Chain, y: float) -> Node:
-    middle, end = y + BOX_H / 2, HUB_X if one.by_hub else HOST_X
-    faulty = not one.reached or any(cable.faulty for cable in one.cables)
+def _row(chain: Chain, y: float) -> Node:
+    middle, end = y + BOX_H / 2, HUB_X if chain.by_hub else HOST_X
+    faulty = not chain.reached or any(cable.faulty for cable in chain.cables)
     shapes: list[Node] = []
-    if one.reached:
-        kind = "chain-cable is-fault" if faulty else "chain-cable is-free" if one.free else "chain-cable"
+    if chain.reached:
+        kind = "chain-cable is-fault" if faulty else "chain-cable is-free" if chain.free else "chain-cable"
         shapes.append(line(DEVICE_X + DEVICE_W, middle, end, middle, class_=kind))
     else:
         shapes += [
             line(DEVICE_X + DEVICE_W, middle, DEVICE_X + DEVICE_W + 60, middle, class_="chain-cable is-fault"),
             words(DEVICE_X + DEVICE_W + 70, middle + 4, "no way in", class_="fault-text"),
         ]
-    shapes.append(_box(one.device.name, one.device.what, y))
-    if one.free:
-        shapes.append(_plate(one.free.name, (DEVICE_X + DEVICE_W + end) / 2, middle, 40))
-    elif one.reached and not one.cables:
+    shapes.append(_box(chain.device.name, chain.device.what, y))
+    if chain.free:
+        shapes.append(_plate(chain.free.name, (DEVICE_X + DEVICE_W + end) / 2, middle, 40))
+    elif chain.reached and not chain.cables:
         shapes.append(_plate("its own plug", (DEVICE_X + DEVICE_W + end) / 2, middle, 30))
-    step = (end - DEVICE_X - DEVICE_W) / (len(one.cables) + 1)
-    for index, cable in enumerate(one.cables):
+    step = (end - DEVICE_X - DEVICE_W) / (len(chain.cables) + 1)
+    for index, cable in enumerate(chain.cables):
         shapes.append(_cable(cable, DEVICE_X + DEVICE_W + step * (index + 1), middle, step))
-    if one.reached and not one.by_hub:
+    if chain.reached and not chain.by_hub:
         shapes.append(
-            words(HOST_X + 8, middle + 4, one.port.replace("_", " ").upper() if one.port and one.port != MAINS else "", class_="small")
+            words(
+                HOST_X + 8, middle + 4, chain.port.replace("_", " ").upper() if chain.port and chain.port != MAINS else "", class_="small"
+            )
         )
     return group(*shapes)
 

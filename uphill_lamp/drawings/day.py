@@ -59,7 +59,7 @@ def _levels() -> list[Node]:
 
 
 def _curve(day: Day, level_lx: FloatArray, kind: str) -> Node:
-    return polyline([(place_of(day, index), _height(float(one))) for index, one in enumerate(level_lx)], class_=kind)
+    return polyline([(place_of(day, index), _height(float(lx))) for index, lx in enumerate(level_lx)], class_=kind)
 
 
 def _sunny(day: Day, span: Span) -> Node:
@@ -85,7 +85,7 @@ def _strips(day: Day) -> list[Node]:
     shapes = []
     for row, (band, name) in enumerate(day.bands()):
         foot = FOOT + 26 + (row + 1) * (STRIP + STRIP_GAP)
-        heights = [foot - STRIP * (band.utility(float(one)) if np.isfinite(one) else 0.0) for one in getattr(day.lamps, name)]
+        heights = [foot - STRIP * (band.utility(float(value)) if np.isfinite(value) else 0.0) for value in getattr(day.lamps, name)]
         outline = " ".join(f"L{place_of(day, index):.1f},{y:.1f}" for index, y in enumerate(heights))
         shapes += [
             words(LEFT - 6, foot - 4, NAMES[name], class_="small", text_anchor="end"),
@@ -157,8 +157,8 @@ def year_frame(day: Day, address: str) -> SvgText:
     first = date(day.day.year, 1, 1)
     days = (date(day.day.year, 12, 31) - first).days + 1
 
-    def across(one: date) -> float:
-        return YEAR_LEFT + width * (one - first).days / days
+    def across(some_day: date) -> float:
+        return YEAR_LEFT + width * (some_day - first).days / days
 
     parts = [
         Node("image", href=address, x=YEAR_LEFT, y=YEAR_TOP, width=width, height=height, preserveAspectRatio="none", class_="year-sheet")
@@ -186,7 +186,7 @@ def year_frame(day: Day, address: str) -> SvgText:
 
 def held_down_by(day: Day) -> str:
     """What is off most of the date with the lamps on, as its strip is called; empty if nothing is."""
-    off = {name: sum(band.utility(float(one)) < WANTING for one in getattr(day.lamps, name)) for band, name in day.bands()}
+    off = {name: sum(band.utility(float(value)) < WANTING for value in getattr(day.lamps, name)) for band, name in day.bands()}
     worst = max(off, key=lambda name: off[name])
     return NAMES[worst] if off[worst] else ""
 

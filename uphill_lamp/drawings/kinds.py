@@ -68,6 +68,10 @@ SKETCHES: dict[str, str] = {
     "furnishings.heavy_curtain": "M6,4 h36 M9,4 q4,14 0,29 M17,4 q4,14 0,29 M25,4 q4,14 0,29 M33,4 q4,14 0,29 M40,4 q3,14 0,29",
     "furnishings.person": "M24,5 a6,6 0 1 0 .1,0 M10,34 q14,-26 28,0",
     "furnishings.bed": "M5,10 v22 M5,22 h38 v10 M5,28 h38 M9,22 v-5 h10 v5",
+    "furnishings.armchair": "M13,19 v-9 q11,-8 22,0 v9 M9,20 q0,-5 4,-5 v11 h22 v-11 q4,0 4,5 v11 h-30 z M13,31 v3 M35,31 v3",
+    "furnishings.light_curtain": "M6,4 h36 M10,4 v29 M18,4 v29 M30,4 v29 M38,4 v29 M10,33 q4,-3 8,0 M30,33 q4,-3 8,0",
+    "furnishings.duvet": "M5,5 h38 M9,5 v24 q7,5 15,0 q8,5 15,0 v-24 M9,17 q7,5 15,0 q8,5 15,0 M24,5 v24",
+    "furnishings.wardrobe_clothes": "M9,3 h30 v30 h-30 z M9,8 h30 M15,8 l-3,4 v15 h6 v-15 z M24,8 l-3,4 v11 h6 v-11 z M33,8 l-3,4 v17 h6 v-17 z",
     "furnishings.chair_wood": "M14,3 v30 M14,18 h18 v15 M14,8 h10",
 }  # fmt: skip
 

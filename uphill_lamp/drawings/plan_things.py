@@ -156,13 +156,13 @@ def lamp(setup: Setup, light: Light, sheet: Sheet, picked: str, captions: Captio
     return thing(setup, f"lights/{light.id}", f"{light.name}, {state}", picked, *shape, circle(x, y, GRIP, class_="grip"))
 
 
-def reflector(setup: Setup, one: Reflector, sheet: Sheet, picked: str, captions: Captions) -> Node:
+def reflector(setup: Setup, board: Reflector, sheet: Sheet, picked: str, captions: Captions) -> Node:
     """A white sheet's edge."""
-    pane = reflector_pane(one)
+    pane = reflector_pane(board)
     x, y = sheet.at(pane.middle)
     parts = [_pane_line(pane, sheet, class_="white-sheet"), _pane_line(pane, sheet, class_="grip")]
-    captions.name(x, y, one.name, 10, picked == f"reflectors/{one.id}")
-    return thing(setup, f"reflectors/{one.id}", one.name, picked, *parts)
+    captions.name(x, y, board.name, 10, picked == f"reflectors/{board.id}")
+    return thing(setup, f"reflectors/{board.id}", board.name, picked, *parts)
 
 
 def microphone_shape(setup: Setup, microphone: Microphone, sheet: Sheet, picked: str) -> Node:

@@ -49,7 +49,7 @@ def screen(appraisal: Appraisal, shown_on: Screen, picked: str) -> SvgText:
 def _windows(appraisal: Appraisal, shown_on: Screen, pane: Pane, sheet: Sheet, picked: str) -> list[Node]:
     looks = {(point.screen.id, point.window.id): point for point in looked_at(appraisal.setup) if point.screen and point.window}
     drawn = []
-    for shown in sorted(shown_on.windows, key=lambda one: one.shows == "call"):  # the call lies on top
+    for shown in sorted(shown_on.windows, key=lambda window: window.shows == "call"):  # the call lies on top
         x, y = sheet.at(pane.at(shown.left_px / shown_on.width_px, shown.top_px / shown_on.height_px))
         wide, high = (
             shown.width_px / shown_on.width_px * pane.width_m * sheet.scale,

@@ -93,9 +93,9 @@ def around_of(setup: Setup, microphone: Microphone, heard: Heard, count: int) ->
     """All steady noise at the capsule [Pa]: a hiss of its colour, and clocks that tick, each as loud as the plan has it."""
     place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
     ticking = [
-        noise_at(setup, heard.room, place, axis, PATTERN_P[microphone.pattern], one)
-        for one in setup.noises
-        if one.steady and one.curve == "clocks"
+        noise_at(setup, heard.room, place, axis, PATTERN_P[microphone.pattern], noise)
+        for noise in setup.noises
+        if noise.steady and noise.curve == "clocks"
     ]
     rest = 10 ** (heard.noise_db / 10) - sum((10 ** (level / 10) for level in ticking), np.zeros(7))
     out = noise(10 * np.log10(np.maximum(rest, 1e-6)), count, SEED)

@@ -63,8 +63,8 @@ class Appraisal:
     def on_purpose(self) -> tuple[tuple[Finding, OnPurpose], ...]:
         """What would be wrong and is meant to be so, with what was said of it."""
         meant = {entry.finding: entry for entry in self.setup.on_purpose if holds(entry, self.measures)}
-        found = (finding for area in areas() for finding in area.findings(self.context, self._of(area.key)))
-        return tuple((finding, meant[finding.id]) for finding in found if finding.id in meant)
+        findings = (finding for area in areas() for finding in area.findings(self.context, self._of(area.key)))
+        return tuple((finding, meant[finding.id]) for finding in findings if finding.id in meant)
 
     def _told(self) -> Iterator[Finding]:
         for area in areas():

@@ -45,8 +45,8 @@ def gated(setup: Setup, measures: Iterable[Measure]) -> tuple[Measure, ...]:
     use, out = USES[setup.call.use], _left_out(setup)
     kept = [measure for measure in measures if measure.id not in out and (setup.call.picture or measure.area not in PICTURED)]
     meant = {name for entry in setup.on_purpose for name in entry.values}
-    told = {measure.id: measure for measure in kept}
-    still = {name for entry in setup.on_purpose if holds(entry, told) for name in entry.values}
+    by_id = {measure.id: measure for measure in kept}
+    still = {name for entry in setup.on_purpose if holds(entry, by_id) for name in entry.values}
     return tuple(
         replace(measure, band=use.bands.get(measure.id, measure.band), weight=0.0 if measure.id in meant & still else measure.weight)
         for measure in kept

@@ -20,9 +20,9 @@ def meant() -> Callable[[], Any] | None:
 
 
 @contextmanager
-def using(told: Any) -> Iterator[None]:
+def using(prices: Any) -> Iterator[None]:
     """Work done inside asks this catalogue; one that has to be looked up first is looked up once, when it is asked."""
-    token = _meant.set(cache(told) if callable(told) else lambda: told)
+    token = _meant.set(cache(prices) if callable(prices) else lambda: prices)
     try:
         yield
     finally:

@@ -66,5 +66,5 @@ def _typical() -> Catalogue:
 
 def catalogue() -> Catalogue:
     """The catalogue in force; the shipped one if none was told."""
-    told = meant()
-    return told() if told is not None else _typical()
+    own = meant()
+    return own() if own is not None else _typical()

@@ -183,7 +183,7 @@ def _plainly(setup: Setup, plain: Mapping[str, str]) -> Setup:
         if (town := exact(text)) is not None:
             setup = applied(setup, at_town(setup, town))
         else:
-            near = ", ".join(one.label for one in found(text)[:3])
+            near = ", ".join(town.label for town in found(text)[:3])
             faults.append(Fault("/town", shown(text), f"a town of 15 000 people or more{f', such as {near}' if near else ''}, or nothing"))
     if text := plain.get("date", "").strip():
         try:

@@ -32,16 +32,16 @@ def changed_kind(setup: Setup, thing: str, key: str) -> Change:
     """
     item, part, kind = thing_at(setup, thing), thing.partition("/")[0], kind_of(key)
     if kind is None or kind.part != part:
-        raise Refused([Fault("/kind", repr(key)[:40], "one of " + ", ".join(one.key for one in kinds_of(part)))])
+        raise Refused([Fault("/kind", repr(key)[:40], "one of " + ", ".join(kind.key for kind in kinds_of(part)))])
     path, old = path_of(setup, thing), item.model_dump(mode="json")
     new = dict(kind.make(setup, old.get("position") or place_for(setup, kind)))
-    told = {origin.removeprefix(path + "/").partition("/")[0] for origin in setup.origins if origin.startswith(path + "/")}
+    fields_entered = {origin.removeprefix(path + "/").partition("/")[0] for origin in setup.origins if origin.startswith(path + "/")}
     has = new.keys() | _defaulted(part) | {"id", "name"}
     merged = new | {
-        field: value for field, value in old.items() if field in has and field in KEPT | (told - {"kind"}) and value is not None
+        field: value for field, value in old.items() if field in has and field in KEPT | (fields_entered - {"kind"}) and value is not None
     }
     merged = _fitting(setup, part, merged, old)
-    dropped = sorted(field for field in told if field not in merged or merged[field] != old.get(field))
+    dropped = sorted(field for field in fields_entered if field not in merged or merged[field] != old.get(field))
     stays = [
         origin
         for origin in setup.origins
@@ -82,14 +82,14 @@ def _fitting(setup: Setup, part: str, merged: Json, old: Json) -> Json:
 
 def _replaced(setup: Setup, part: str, path: str, merged: Json) -> Patch:
     """The list with the thing in its old place among the others."""
-    listed = [one.model_dump(mode="json") for one in dict(things(setup))[list_of(part)]]
+    listed = [thing.model_dump(mode="json") for thing in dict(things(setup))[list_of(part)]]
     ident = path.rsplit("/", 1)[1]
     operations: list[Operation] = []
     if part == "screens" and merged["kind"] != "laptop":
         for camera in setup.cameras:
             if camera.on_screen == ident and camera.mount == "laptop_lid":
                 operations += _off_lid(camera, merged)
-    at = next(index for index, one in enumerate(listed) if one["id"] == ident)
+    at = next(index for index, thing in enumerate(listed) if thing["id"] == ident)
     if at == len(listed) - 1:
         return (
             (remove(path), add(f"{list_of(part)}/-", merged), *operations)

@@ -9,9 +9,11 @@ from typing import Any, Literal
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.finishes import FURNISHINGS
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.scene.vectors import wrapped_deg
 
 Json = dict[str, Any]
 Where = Literal["desk", "floor", "ceiling", "screen", "behind", "wall", "worn", "none"]
+DOWN_DEG = -70.0  # a desk lamp lights the desk
 WORN_COLOUR = "#3c5a73"
 
 
@@ -44,7 +46,18 @@ class Kind:
 
 
 def _lamp(entry: str) -> Callable[[Setup, Json], Json]:
-    return lambda setup, place: typical.light(entry, "x", "X", place)
+    """A lamp aimed as such a lamp is: a desk lamp down at the desk, a coloured one at the wall behind, the others at the face."""
+
+    def make(setup: Setup, place: Json) -> Json:
+        yaw_deg, tilt_deg = typical.towards(place, setup.presenter.x_m, setup.presenter.y_m, setup.presenter.eye_height_m)
+        if entry == "desk_lamp":
+            tilt_deg = DOWN_DEG
+        elif entry == "accent":
+            yaw_deg, tilt_deg = wrapped_deg(setup.presenter.facing_yaw_deg + 180), 0.0
+        aim = {} if typical.shines_all_round(entry) else {"aim_yaw_deg": yaw_deg, "aim_tilt_deg": tilt_deg}
+        return typical.light(entry, "x", "X", place, **aim)
+
+    return make
 
 
 def _noise(entry: str, placed: bool) -> Callable[[Setup, Json], Json]:

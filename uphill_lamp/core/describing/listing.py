@@ -45,7 +45,7 @@ def fields_of(part: str) -> frozenset[str]:
     return frozenset(MODELS[part].model_fields)
 
 
-def noted(setup: Setup, patch: Patch, told: Iterable[str] = ()) -> Patch:
+def noted(setup: Setup, patch: Patch, also_noted: Iterable[str] = ()) -> Patch:
     """The patch with the origins as they are to be: what nobody told is assumed, what was told stays so.
 
     Args:
@@ -59,7 +59,7 @@ def noted(setup: Setup, patch: Patch, told: Iterable[str] = ()) -> Patch:
     if new:
         raise Refused(new)
     data = after.model_dump(mode="json", include={"origins"})["origins"]
-    for path in told:
+    for path in also_noted:
         data |= dict.fromkeys(leaf_paths(after, path), "entered")
     return (*patch, replace("/origins", data))
 

@@ -119,8 +119,11 @@ def wall_for(setup: Setup, width_m: float, foot_m: float, top_m: float, wished: 
     Raises:
         Refused: if no wall has so much left.
     """
-    room, holes = setup.room, [(one.wall, one.centre_m, one.width_m, one.sill_m, one.sill_m + one.height_m) for one in setup.room.windows]
-    holes += [(one.wall, one.centre_m, one.width_m, 0.0, one.height_m) for one in setup.room.doors]
+    room, holes = (
+        setup.room,
+        [(window.wall, window.centre_m, window.width_m, window.sill_m, window.sill_m + window.height_m) for window in setup.room.windows],
+    )
+    holes += [(door.wall, door.centre_m, door.width_m, 0.0, door.height_m) for door in setup.room.doors]
     middles = [
         (wall, float(centre)) for wall in WALLS for centre in np.arange(width_m / 2, wall_length_m(room, wall) - width_m / 2 + 1e-9, 0.1)
     ]

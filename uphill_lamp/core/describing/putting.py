@@ -32,7 +32,7 @@ def put(setup: Setup, key: str, wished: tuple[float, float] | None = None, kit_i
     kind = kind_of(key)
     if kind is None:
         raise Refused([Fault("/kind", repr(key)[:40], "a kind of thing that can be put here")])
-    item = next((one for one in setup.kit if one.id == kit_id), None)
+    item = next((owned for owned in setup.kit if owned.id == kit_id), None)
     named = item.name if item else kind.label
     made, place = _made(setup, kind, wished, named)
     if item is not None:
@@ -41,8 +41,8 @@ def put(setup: Setup, key: str, wished: tuple[float, float] | None = None, kit_i
     operations += _together(setup, kind, made, place)
     if item is not None:
         operations.append(replace(f"/kit/{item.id}/count", item.count - 1) if item.count > 1 else remove(f"/kit/{item.id}"))
-    told = (f"{list_of(kind.part)}/{made['id']}/position",) if wished is not None and "position" in made else ()
-    patch = noted(setup, tuple(operations), told)
+    also_noted = (f"{list_of(kind.part)}/{made['id']}/position",) if wished is not None and "position" in made else ()
+    patch = noted(setup, tuple(operations), also_noted)
     return Change(patch, f"{kind.part}/{made['id']}", f"Put here: {made['name']}")
 
 
@@ -54,6 +54,8 @@ def _made(setup: Setup, kind: Kind, wished: tuple[float, float] | None, named: s
         made["height_m"] = round(min(made["height_m"], setup.room.height_m - foot_m - 0.05), 3)
         made["wall"], made["centre_m"] = wall_for(setup, made["width_m"], foot_m, foot_m + made["height_m"], wished)
     made["id"], made["name"] = free_id(setup, kind.slug), free_name(setup, kind.part, named)
+    if kind.part == "screens" and any(window.shows == "call" for screen in setup.screens for window in screen.windows):
+        made["windows"] = [window for window in made.get("windows", ()) if window["shows"] != "call"]  # the call is on one screen
     if kind.part == "cameras":
         made |= _mounted(setup, made) if kind.where == "screen" and wished is None else {}
     return made, place
@@ -62,7 +64,8 @@ def _made(setup: Setup, kind: Kind, wished: tuple[float, float] | None, named: s
 def _mounted(setup: Setup, made: Json) -> Json:
     """A webcam goes on top of a monitor that has none yet."""
     monitor = next(
-        (one for one in setup.screens if one.kind == "monitor" and all(camera.on_screen != one.id for camera in setup.cameras)), None
+        (screen for screen in setup.screens if screen.kind == "monitor" and all(camera.on_screen != screen.id for camera in setup.cameras)),
+        None,
     )
     if monitor is None:
         return {}
@@ -128,7 +131,7 @@ def copied(setup: Setup, thing: str, name: str = "") -> Change:
 
 def from_drawer(setup: Setup, kit_id: str) -> Kind | None:
     """The kind of thing that something in the drawer is, if it can be put into the room."""
-    item = next((one for one in setup.kit if one.id == kit_id), None)
+    item = next((owned for owned in setup.kit if owned.id == kit_id), None)
     return next(
         (
             kind

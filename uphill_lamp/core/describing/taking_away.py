@@ -24,11 +24,11 @@ def taken_away(setup: Setup, thing: str, into_drawer: bool = True) -> Change:
         raise Refused([Fault(f"/{thing}", "what every setup has", "a thing that can be without: a lamp, a screen, a window …")])
     item, path, part = thing_at(setup, thing), path_of(setup, thing), thing.partition("/")[0]
     gone = [thing, *_parts_of(setup, thing)]
-    cameras = [one for one in setup.cameras if f"cameras/{one.id}" not in gone]
+    cameras = [camera for camera in setup.cameras if f"cameras/{camera.id}" not in gone]
     if not cameras:
         raise Refused([Fault(f"/{thing}", "the last camera", "another camera first: without one the far side sees nothing")])
     operations: list[Operation] = []
-    if all(one.use != "main" for one in cameras):
+    if all(camera.use != "main" for camera in cameras):
         operations.append(replace(f"/cameras/{cameras[0].id}/use", "main"))
     operations += _references(setup, gone)
     operations += [remove(path_of(setup, other)) for other in gone if other != thing] + [remove(path)]
@@ -82,7 +82,7 @@ def _entry(setup: Setup, thing: str) -> str:
     item, part = thing_at(setup, thing), thing.partition("/")[0]
     if getattr(item, "entry", None):
         return str(item.entry)  # type: ignore[union-attr]
-    kind = next((one for one in kinds_of(part) if one.slug == stem_of(item.id) and one.entries), None)
+    kind = next((some_kind for some_kind in kinds_of(part) if some_kind.slug == stem_of(item.id) and some_kind.entries), None)
     return kind.entries[0] if kind else ""
 
 

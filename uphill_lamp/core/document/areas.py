@@ -22,4 +22,4 @@ AREA_NAMES = (
     AreaName("eyes", "Eyes", 10),
     AreaName("backdrop", "Backdrop", 10),
 )
-BY_KEY = {one.key: one for one in AREA_NAMES}
+BY_KEY = {area.key: area for area in AREA_NAMES}

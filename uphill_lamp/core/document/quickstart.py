@@ -148,7 +148,7 @@ def _answered(data: Json, given: set[str], named: bool) -> Iterator[str]:
         "window": tuple(f"/room/windows/{window['id']}/wall" for window in data["room"]["windows"]),
         "when": ("/place/call_at", "/place/sky"),
         "lamps": tuple(f"/lights/{light['id']}/on" for light in data["lights"]),
-        "speak": tuple(f"/microphones/{one['id']}/{field}" for one in data["microphones"] for field in ("kind", "in_use")),
+        "speak": tuple(f"/microphones/{microphone['id']}/{field}" for microphone in data["microphones"] for field in ("kind", "in_use")),
         "hear": ("/computer/listening",),
         "behind": tuple(f"/backdrop/{item['id']}/kind" for item in data["backdrop"]),
         "budget": ("/preferences/budget",),

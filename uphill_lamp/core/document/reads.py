@@ -35,7 +35,7 @@ class Read:
         held = getattr(setup, self.part)
         if isinstance(held, BaseModel):
             return self._written(held)
-        read = held if self.things == "all" else (one for one in held if one.on_screen is not None)
+        read = held if self.things == "all" else (thing for thing in held if thing.on_screen is not None)
         return "\n".join(map(self._written, read))
 
     def _written(self, thing: BaseModel) -> str:
@@ -95,19 +95,19 @@ class Texts:
 
 def merged(*readings: Iterable[Read]) -> tuple[Read, ...]:
     """Readings put together: of a part that several read, all that any of them reads."""
-    found: dict[str, Read] = {}
+    by_path: dict[str, Read] = {}
     for read in (read for reads in readings for read in reads):
-        known = found.get(read.part)
+        known = by_path.get(read.part)
         if known is None:
-            found[read.part] = read
+            by_path[read.part] = read
             continue
         whole = not known.only and not read.only
         things: Literal["all", "on a screen"] = "all" if "all" in (known.things, read.things) else "on a screen"
         if whole:
-            found[read.part] = Read(read.part, known.without & read.without, NOTHING, things)
+            by_path[read.part] = Read(read.part, known.without & read.without, NOTHING, things)
         elif known.only and read.only:
-            found[read.part] = Read(read.part, NOTHING, known.only | read.only, things)
+            by_path[read.part] = Read(read.part, NOTHING, known.only | read.only, things)
         else:
             wide, narrow = (known, read) if not known.only else (read, known)
-            found[read.part] = Read(read.part, wide.without - narrow.only, NOTHING, things)
-    return tuple(found.values())
+            by_path[read.part] = Read(read.part, wide.without - narrow.only, NOTHING, things)
+    return tuple(by_path.values())

@@ -127,10 +127,20 @@ def _misfit_windows(setup: Setup) -> Iterator[Fault]:
 def overlapping_holes(setup: Setup) -> list[Fault]:
     """Windows and doors that want the same piece of wall: no document is refused for it, but no change may bring it about."""
     holes = [
-        (f"/room/windows/{one.id}", one.name, one.wall, one.centre_m, one.width_m, one.sill_m, one.sill_m + one.height_m)
-        for one in setup.room.windows
+        (
+            f"/room/windows/{window.id}",
+            window.name,
+            window.wall,
+            window.centre_m,
+            window.width_m,
+            window.sill_m,
+            window.sill_m + window.height_m,
+        )
+        for window in setup.room.windows
     ]
-    holes += [(f"/room/doors/{one.id}", one.name, one.wall, one.centre_m, one.width_m, 0.0, one.height_m) for one in setup.room.doors]
+    holes += [
+        (f"/room/doors/{door.id}", door.name, door.wall, door.centre_m, door.width_m, 0.0, door.height_m) for door in setup.room.doors
+    ]
     return [
         Fault(f"{path}/centre_m", f"the place of {shown(name)}", "a piece of wall that no window and no door has")
         for (_, name, wall, middle, wide, foot, top), (path, _, other_wall, other, other_wide, other_foot, other_top) in combinations(

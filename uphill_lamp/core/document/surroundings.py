@@ -30,6 +30,9 @@ def _known_finish(name: str) -> str:
     return name
 
 
+MOST_FURNISHINGS_OF_A_KIND = 60
+
+
 def _known_furnishing(name: str) -> str:
     if name not in FURNISHINGS:
         raise ValueError("one of " + ", ".join(FURNISHINGS))
@@ -89,7 +92,7 @@ class Furnishing(Thing):
     """Things that soak up sound, counted."""
 
     kind: Annotated[str, Field(max_length=40), AfterValidator(_known_furnishing)]
-    count: Annotated[int, Field(ge=1, le=60)]
+    count: Annotated[int, Field(ge=1, le=MOST_FURNISHINGS_OF_A_KIND)]
 
 
 class Covering(Part):

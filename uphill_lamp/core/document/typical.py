@@ -183,6 +183,11 @@ def light(entry: str, id_: str, name: str, position: Json, **changes: Any) -> Js
     return {"id": id_, "name": name, "position": position, "on": True} | _LAMPS[entry] | changes
 
 
+def shines_all_round(entry: str) -> bool:
+    """Whether a household lamp of a kind has no aim."""
+    return bool(_LAMPS[entry]["kind"] == "bulb")
+
+
 _MICROPHONES: dict[str, Json] = {
     "built_in": {"pattern": "omni", "sensitivity_dbv": -38.0, "self_noise_db_a": 30.0, "stand": "device"},
     "webcam": {"pattern": "omni", "sensitivity_dbv": -38.0, "self_noise_db_a": 30.0, "stand": "device"},

@@ -68,9 +68,9 @@ def rows(first: Appraisal, second: Appraisal) -> list[Row]:
     weighed = []
     for name in names:
         a, b = first.measures.get(name), second.measures.get(name)
-        one = a or b
-        if one is None or one.band is None:
+        either = a or b
+        if either is None or either.band is None:
             continue
         step = (b.utility or 0.0 if b else 0.0) - (a.utility or 0.0 if a else 0.0)
-        weighed.append((-abs(step) * one.weight, Row(one.label, a, b, 0 if abs(step) < EVEN_UTILITY else 2 if step > 0 else 1)))
+        weighed.append((-abs(step) * either.weight, Row(either.label, a, b, 0 if abs(step) < EVEN_UTILITY else 2 if step > 0 else 1)))
     return [row for _, row in sorted(weighed, key=lambda pair: pair[0])]

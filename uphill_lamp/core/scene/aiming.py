@@ -144,8 +144,8 @@ def tilted_to(setup: Setup, y: float) -> Patch | None:
     camera, eyes = setup.main_camera, face_of(setup).eyes
     field, lid = field_of(camera, output_aspect(setup)), lid_of(setup, camera)
     if lid is not None:
-        found = lid_for(lid, camera, eyes, field, y, None)
-        return None if found is None else (replace(f"/screens/{lid.id}/hinge_deg", round(found[0], 3)),)
+        angle_deg = lid_for(lid, camera, eyes, field, y, None)
+        return None if angle_deg is None else (replace(f"/screens/{lid.id}/hinge_deg", round(angle_deg[0], 3)),)
     pose = camera_pose(setup, camera)
 
     def off(tilt_deg: float) -> float:

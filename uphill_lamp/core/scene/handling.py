@@ -75,10 +75,10 @@ def screen_of(setup: Setup, thing: str) -> Screen:
         Refused: if there is none.
     """
     name = thing.partition("/")[2].partition(".")[0]
-    found = next((screen for screen in setup.screens if screen.id == name), None)
-    if found is None or thing.partition("/")[0] not in ("shown", "screens"):
+    shown_on = next((screen for screen in setup.screens if screen.id == name), None)
+    if shown_on is None or thing.partition("/")[0] not in ("shown", "screens"):
         raise Refused([Fault("/" + thing, "nothing of that name", "a screen of this setup")])
-    return found
+    return shown_on
 
 
 def root_of(setup: Setup, thing: str) -> str:

@@ -73,8 +73,8 @@ def resized(setup: Setup, sizes: dict[str, float], right_m: float = 0.0, up_m: f
     operations += _changed("/desk", {
         "x_m": (desk.x_m, desk.x_m + right_m, BODY_M, size[0] - BODY_M), "y_m": (desk.y_m, desk.y_m + up_m, BODY_M, size[1] - BODY_M),
     })  # fmt: skip
-    for path, hole in [(f"/room/windows/{one.id}", one) for one in setup.room.windows] + [
-        (f"/room/doors/{one.id}", one) for one in setup.room.doors
+    for path, hole in [(f"/room/windows/{window.id}", window) for window in setup.room.windows] + [
+        (f"/room/doors/{door.id}", door) for door in setup.room.doors
     ]:
         operations += _hole(path, hole, size, shift)
     return tuple(operations)
@@ -116,7 +116,7 @@ def head_dragged(setup: Setup, window_id: str, by: Vector) -> Patch:
     Raises:
         Refused: if there is no such window.
     """
-    window = next((one for one in setup.room.windows if one.id == window_id), None)
+    window = next((window for window in setup.room.windows if window.id == window_id), None)
     if window is None:
         raise Refused([Fault(f"/heads/{window_id}"[:60], "no window of that name", "a window of this room")])
     height_m = round(min(max(window.height_m + float(by[2]), LEAST_PANE_M), setup.room.height_m - window.sill_m), 3)

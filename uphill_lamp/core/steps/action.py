@@ -72,10 +72,10 @@ def _overlap(mine: dict[str, str], others: dict[str, str]) -> bool:
     return False
 
 
-def touches(one: Action, patch: Patch) -> bool:
+def touches(action: Action, patch: Patch) -> bool:
     """Whether a patch builds on what an action has written: it changes or removes the same, or something inside it."""
     after = [path for path, _ in (_written("", operation) for operation in patch)]
-    return any(path == mine or path.startswith(mine + "/") or mine.startswith(path + "/") for path in after for mine in one.writes)
+    return any(path == mine or path.startswith(mine + "/") or mine.startswith(path + "/") for path in after for mine in action.writes)
 
 
 def put_again(one: Action, other: Action) -> bool:
@@ -111,9 +111,9 @@ def conflicts(actions: Iterable[Action], apart: Callable[[Action, Action], bool]
     """Which actions cannot go with which, by id; ``apart`` may know of more than their patches say."""
     listed = list(actions)
     clashes: dict[str, set[str]] = {action.id: set() for action in listed}
-    for index, one in enumerate(listed):
+    for index, listed_action in enumerate(listed):
         for other in listed[index + 1 :]:
-            if one.clashes(other) or apart(one, other):
-                clashes[one.id].add(other.id)
-                clashes[other.id].add(one.id)
+            if listed_action.clashes(other) or apart(listed_action, other):
+                clashes[listed_action.id].add(other.id)
+                clashes[other.id].add(listed_action.id)
     return {name: frozenset(others) for name, others in clashes.items()}

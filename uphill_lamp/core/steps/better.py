@@ -38,11 +38,11 @@ def bettered(
                 if cancelled():
                     raise Cancelled
                 chosen = None if action in here else scores.taken_in(action, here, pool)
-                names = frozenset(one.id for one in chosen or ())
+                names = frozenset(action.id for action in chosen or ())
                 if chosen is None or names in tried or not point.chosen & must <= names:
                     continue
                 tried.add(names)
-                cost = sum(one.amount for one in chosen)
+                cost = sum(action.amount for action in chosen)
                 if cost <= limit + 1e-9 and (score := scores.of(chosen)) >= 0:
                     best = pareto_front_of([*best, Point(cost, score, names)])
     return best

@@ -74,10 +74,12 @@ def gathered(
     for move, slot in moves_of(appraisal):
         if move.id in names and move.id not in through and move.id not in anew:
             continue  # it can be had from the start, and need not wait
-        needs = frozenset(one.id for one in before if touches(one, move.patch))
-        name = next(one for one in (move.id, *(f"{move.id}@{number}" for number in range(2, len(names) + 3))) if one not in names)
+        needs = frozenset(earlier.id for earlier in before if touches(earlier, move.patch))
+        name = next(
+            free_name for free_name in (move.id, *(f"{move.id}@{number}" for number in range(2, len(names) + 3))) if free_name not in names
+        )
         action = action_of(move, needs, slot, name)
-        if (first := next((one for one in before if one.id == move.id or put_again(one, action)), None)) is not None:
+        if (first := next((earlier for earlier in before if earlier.id == move.id or put_again(earlier, action)), None)) is not None:
             # The same move, further on, or the same thing put elsewhere: one action that goes there at once, in the place of the first.
             patch = move.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *move.patch)
             action = replace(action, patch=patch, needs=(needs | first.needs) - {first.id}, slot=first.slot)
@@ -85,7 +87,7 @@ def gathered(
         if key in seen:
             continue
         seen.add(key)
-        after = scores.document([*(one for one in before if not one.clashes(action)), action])
+        after = scores.document([*(earlier for earlier in before if not earlier.clashes(action)), action])
         if move.id in refused or name in refused:
             left_out.append(LeftOut(action, "you chose to leave it out"))
         elif after is not None and (areas := scores.bears_on(start, after)):

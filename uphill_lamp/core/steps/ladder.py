@@ -94,7 +94,7 @@ class Ladder:
 
 
 def climbed(
-    appraisal: Appraisal, limit: float, told: Told = lambda done, of: None, cancelled: Callable[[], bool] = lambda: False
+    appraisal: Appraisal, limit: float, progress: Told = lambda done, of: None, cancelled: Callable[[], bool] = lambda: False
 ) -> Ladder:
     """The ladder from an appraised setup.
 
@@ -116,7 +116,7 @@ def climbed(
         choice, crowded = _manageable(pool, gains, limit, must, scores)
         weighed |= choice.order.keys()
         # What a round has to leave out to take in what is new, the round before has weighed: of both the better counts.
-        weighed_out = pareto_front_of([*front, *_front(choice, scores, told, cancelled)])
+        weighed_out = pareto_front_of([*front, *_front(choice, scores, progress, cancelled)])
         front = bettered(weighed_out, pool, scores, limit, must, cancelled)
         if number + 1 == ROUNDS:
             break
@@ -130,8 +130,8 @@ def climbed(
     actions = {name: action for name, action in pool.items() if name in weighed}
     front = _standing(front, actions, scores)
     rungs = _rungs(front, actions, scores, wishes)
-    told_out = {one.action.id: one for one in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded))}  # each once
-    out = tuple(one for name, one in told_out.items() if name not in actions)
+    told_out = {dropped.action.id: dropped for dropped in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded))}  # each once
+    out = tuple(dropped for name, dropped in told_out.items() if name not in actions)
     return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), scores.appraised)
 
 
@@ -142,12 +142,12 @@ def _within(candidates: Candidates, limit: float) -> tuple[dict[str, Action], li
     return {action.id: action for action in candidates.actions if action not in dear}, left_out
 
 
-def _front(choice: Choice, scores: ScoreCache, told: Told, cancelled: Callable[[], bool]) -> list[Point]:
+def _front(choice: Choice, scores: ScoreCache, progress: Told, cancelled: Callable[[], bool]) -> list[Point]:
     def valued(area: str, actions: Sequence[Action]) -> float | None:
         there = scores.document(actions)
         return None if there is None else scores.score(area, there)
 
-    return filled(choice, valued, scores.shares, told, cancelled).front(scores.shares)
+    return filled(choice, valued, scores.shares, progress, cancelled).front(scores.shares)
 
 
 def _manageable(
@@ -164,9 +164,9 @@ def _manageable(
         largest = max(sizes, key=lambda area: sizes[area])
         carried = {name for action in actions for name in action.needs}
         spare = [
-            one
-            for one in (*choice.local[largest], *choice.shared)
-            if one.id not in carried | must and (one in choice.shared or fixed <= MOST_FIXED)
+            candidate
+            for candidate in (*choice.local[largest], *choice.shared)
+            if candidate.id not in carried | must and (candidate in choice.shared or fixed <= MOST_FIXED)
         ]
         weakest = min(spare or actions, key=lambda action: gains[action.id])
         actions.remove(weakest)
@@ -193,7 +193,7 @@ def _following(
 def _ends(*fronts: Sequence[Point]) -> list[frozenset[str]]:
     """The best sets for nothing, for the first money that pays best, for some of it and for all of it, each once."""
     points: list[Point] = []
-    for front in (one for one in fronts if one):
+    for front in (front for front in fronts if front):
         most = front[-1].cost
         points += (best_within(front, part * most) for part in SOME)
         points += hull_of(front)[1:2]
@@ -209,8 +209,8 @@ def _beside_the_best(
     for point in best:
         rest = {name: action for name, action in pool.items() if name in point}
         for action in pool.values():
-            if (chosen := scores.taken_in(action, [one for one in rest.values() if one is not action], pool)) is not None:
-                added = scores.of(chosen) - scores.of([one for one in chosen if one is not action])
+            if (chosen := scores.taken_in(action, [member for member in rest.values() if member is not action], pool)) is not None:
+                added = scores.of(chosen) - scores.of([member for member in chosen if member is not action])
                 gained[action.id] = max(gained[action.id], added)
     return gained
 
@@ -250,9 +250,9 @@ def _rungs(front: Sequence[Point], actions: dict[str, Action], scores: ScoreCach
 def _without_idle(chosen: list[Action], scores: ScoreCache, must: Iterable[str]) -> list[Action]:
     """A set without the free actions that add nothing anybody would notice, unless they are wanted in any case."""
     kept = list(chosen)
-    for action in sorted(chosen, key=lambda one: -len(one.needs)):
-        rest = [one for one in kept if one is not action]
-        if action.amount or action.id in must or any(action.id in one.needs for one in rest):
+    for action in sorted(chosen, key=lambda member: -len(member.needs)):
+        rest = [member for member in kept if member is not action]
+        if action.amount or action.id in must or any(action.id in member.needs for member in rest):
             continue
         if scores.of(kept) - scores.of(rest) < LEAST_GAIN:
             kept = rest
@@ -269,20 +269,20 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache,
     while left:
         tried = []
         for action in left:
-            names = {one.id for one in now}
+            names = {member.id for member in now}
             if not action.needs <= names:
                 continue
-            replaced = tuple(one for one in now if one in gone and (one.clashes(action) or scores.apart(one, action, known)))
-            then = sorted([one for one in now if one not in replaced] + [action], key=lambda one: order[one.id])
+            replaced = tuple(member for member in now if member in gone and (member.clashes(action) or scores.apart(member, action, known)))
+            then = sorted([member for member in now if member not in replaced] + [action], key=lambda member: order[member.id])
             tried.append((scores.of(then), -order[action.id], action, replaced, then))
         if not tried:
             break
-        reached, _, action, replaced, now = max(tried, key=lambda one: one[:2])
+        reached, _, action, replaced, now = max(tried, key=lambda attempt: attempt[:2])
         steps.append(Step(action, reached - score, reached, replaced))
         score = reached
         left.remove(action)
     if steps:  # what is no longer of use goes with the last step
-        idle = tuple(one for one in now if one in gone)
+        idle = tuple(member for member in now if member in gone)
         reached = scores.of(chosen)
         steps[-1] = replace(
             steps[-1], gain=steps[-1].gain + reached - steps[-1].score, score=reached, replaces=(*steps[-1].replaces, *idle)

@@ -20,7 +20,7 @@ class Point:
 def pareto_front_of(points: Iterable[Point], limit: float = float("inf")) -> list[Point]:
     """Those that no other beats, by rising cost and rising score; of alike ones the one with fewest actions."""
     best: list[Point] = []
-    for point in sorted(points, key=lambda one: (one.cost, -one.score, len(one.chosen), sorted(one.chosen))):
+    for point in sorted(points, key=lambda candidate: (candidate.cost, -candidate.score, len(candidate.chosen), sorted(candidate.chosen))):
         if point.cost <= limit + 1e-9 and (not best or point.score > best[-1].score + LEAST_STEP):
             best.append(point)
     return best

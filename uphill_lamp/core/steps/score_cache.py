@@ -82,11 +82,11 @@ class ScoreCache:
 
     def taken_in(self, action: Action, chosen: Iterable[Action], known: Mapping[str, Action]) -> list[Action] | None:
         """A set with one action more, in order, without what does not go with it or can then no longer be done; None if that is needed."""
-        kept = [one for one in chosen if not one.clashes(action) and not self.apart(one, action, known)]
-        names = {one.id for one in kept} | {action.id}
-        while idle := [one for one in kept if not one.needs <= names]:
-            kept = [one for one in kept if one not in idle]
-            names -= {one.id for one in idle}
+        kept = [member for member in chosen if not member.clashes(action) and not self.apart(member, action, known)]
+        names = {member.id for member in kept} | {action.id}
+        while idle := [member for member in kept if not member.needs <= names]:
+            kept = [member for member in kept if member not in idle]
+            names -= {member.id for member in idle}
         return in_order(names, known) if action.needs <= names else None
 
     def _apart_tried(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:

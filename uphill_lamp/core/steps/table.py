@@ -156,7 +156,7 @@ def filled(
     choice: Choice,
     valued: Valued,
     weights: dict[str, float],
-    told: Told = lambda done, of: None,
+    progress: Told = lambda done, of: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Table:
     """The table, worked out.
@@ -185,7 +185,7 @@ def filled(
                 raise Cancelled
             score = valued(area, choice.sorted([*bearing, *chosen]))
             done += 1
-            told(done, total)
+            progress(done, total)
             if score is not None:
                 points.append(Point(sum(action.amount for action in chosen), score, _key(chosen)))
         tables[area][key] = points

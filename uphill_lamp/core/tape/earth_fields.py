@@ -38,7 +38,7 @@ def _put_town(setup: Setup, value: Value) -> Patch:
         return (replace("/place/label", text),)
     town = exact(text)
     if town is None:
-        near = ", ".join(one.label for one in found(text)[:3])
+        near = ", ".join(town.label for town in found(text)[:3])
         raise Refused(
             [
                 Fault(

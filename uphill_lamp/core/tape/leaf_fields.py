@@ -233,7 +233,7 @@ def limits(field: FieldInfo) -> tuple[float, float]:
         elif isinstance(mark, Lt):
             high = float(mark.lt) - 1e-6  # type: ignore[arg-type]
     if (low, high) == (-1e9, 1e9):
-        inner = [one for kind in get_args(field.annotation) for one in get_args(kind) if isinstance(one, FieldInfo)]
+        inner = [info for kind in get_args(field.annotation) for info in get_args(kind) if isinstance(info, FieldInfo)]
         return limits(inner[0]) if inner else (low, high)
     return low, high
 
@@ -251,7 +251,7 @@ def _kinds(annotation: Any) -> frozenset[Any]:
 def _literals(annotation: Any) -> tuple[Any, ...]:
     if get_origin(annotation) is Literal:
         return get_args(annotation)
-    return next((found for arg in get_args(annotation) if (found := _literals(arg))), ())
+    return next((literals for arg in get_args(annotation) if (literals := _literals(arg))), ())
 
 
 def _choices(setup: Setup, leaf: Leaf) -> Choices:
@@ -362,7 +362,7 @@ def _near(setup: Setup) -> dict[str, float]:
 
 def _ports(port: str) -> Measured:
     def put(setup: Setup, value: Value) -> Patch:
-        others = [one for one in setup.computer.ports if one != port]
+        others = [other_port for other_port in setup.computer.ports if other_port != port]
         return (replace("/computer/ports", [*others, *[port] * round(float(value))]),)
 
     return Measured(

@@ -59,8 +59,8 @@ def of_wishes(setup: Setup) -> tuple[Measured, ...]:
 
 def _put_computer(setup: Setup, value: Value) -> Patch:
     """Another kind of computer has the ports such ones have, unless somebody told which it has."""
-    told = any(path.startswith("/computer/ports") for path in setup.origins)
-    ports: Patch = () if told or value == setup.computer.kind else (replace("/computer/ports", typical.USUAL_PORTS[str(value)]),)
+    entered = any(path.startswith("/computer/ports") for path in setup.origins)
+    ports: Patch = () if entered or value == setup.computer.kind else (replace("/computer/ports", typical.USUAL_PORTS[str(value)]),)
     return (*ports, replace("/computer/kind", str(value)))
 
 

@@ -140,13 +140,13 @@ def gain_short(path: str, name: str, needed_db: float, gives_db: float) -> Wirin
 
 def of_timing(setup: Setup) -> Iterator[WiringFault]:
     """Picture late against the sound."""
-    if (told := early_words(setup)) is not None:
+    if (words := early_words(setup)) is not None:
         late_ms = 1000 * sound_early_s(setup)
         wanted_ms = max(1000 * setup.call.sound_delay_s + late_ms, 0.0)
         yield WiringFault(
             "late",
             f"/cameras/{setup.main_camera.id}",
-            *told,
+            *words,
             f"Hold the sound back by {wanted_ms:.0f} ms in the program that takes in the camera.",
         )
 

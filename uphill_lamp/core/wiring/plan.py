@@ -165,7 +165,7 @@ def _jacks(setup: Setup) -> list[str]:
     entries: list[tuple[str, str]] = []
     if microphone is not None:
         entry = microphone.entry or MICROPHONE_ENTRIES.get(microphone.kind, "")
-        entries += [(microphone.name, one) for one in needed([entry] if entry else [])]
+        entries += [(microphone.name, part) for part in needed([entry] if entry else [])]
     entries += [(screen.name, SCREEN_ENTRY) for screen in setup.screens if screen.on and screen.kind == "monitor"]
     kinds = [(name, catalogue().kind(entry)) for name, entry in entries]
     return [name for name, kind in kinds if kind is not None and kind.attributes.get("jack") == "trs"]
@@ -296,22 +296,22 @@ def _on_mains(setup: Setup, joining: _Joining) -> list[Chain]:
     """Lamps and screens into the mains strip, those with a USB plug through a charger."""
     chains, drawer, currency = [], joining.drawer, joining.currency
     number = sum(len(way.parts) for _, way, *_ in joining.joined if way)
-    for one in fed(setup):
-        device = Device(one.path, one.name, one.what, one.kind, "mains.plug", "mains")
+    for consumer in fed(setup):
+        device = Device(consumer.path, consumer.name, consumer.what, consumer.kind, "mains.plug", "mains")
         cables: tuple[Cable, ...] = ()
-        if one.charger is not None:
+        if consumer.charger is not None:
             number += 1
-            owned = drawer[one.charger.entry] > 0
-            drawer[one.charger.entry] -= owned
-            price = 0.0 if owned else catalogue().price(one.charger.entry, currency) or 0.0
-            cables = (Cable(number, one.charger, one.name, "Mains strip", 0.0, price, owned),)
+            owned = drawer[consumer.charger.entry] > 0
+            drawer[consumer.charger.entry] -= owned
+            price = 0.0 if owned else catalogue().price(consumer.charger.entry, currency) or 0.0
+            cables = (Cable(number, consumer.charger, consumer.name, "Mains strip", 0.0, price, owned),)
         chains.append(Chain(device, cables, MAINS, False))
     return chains
 
 
 def _loads(setup: Setup, joined: Sequence[Joined]) -> list[Power]:
     loads = [Power(setup.computer.kind.capitalize(), BUILT_IN_W[setup.computer.kind], 0.0, "mains")]
-    loads += [Power(one.name, one.watts, 0.0, "mains") for one in fed(setup)]
+    loads += [Power(consumer.name, consumer.watts, 0.0, "mains") for consumer in fed(setup)]
     for device, way, *_ in joined:
         drawn_ma = way.ma if way is not None else device.ma
         if drawn_ma:

@@ -117,10 +117,10 @@ def meet_room(lens, size, x, y, begin, end, what, reach, rays):  # type: ignore[
         for axis in range(3):
             rays[n, axis] = lens[0, axis] + aside * lens[1, axis] + upward * lens[2, axis]
             length += rays[n, axis] * rays[n, axis]
-        one = 1 / np.sqrt(length)
+        per_length = 1 / np.sqrt(length)
         best, which = np.float32(1e9), 0
         for axis in range(3):
-            going = rays[n, axis] * one
+            going = rays[n, axis] * per_length
             rays[n, axis] = going
             if abs(going) < 1e-9:
                 continue

@@ -132,8 +132,8 @@ def put_lamp(lens, kind, lamp, nearest, colours, side, edges, picture):  # type:
                 x = lens[0, 0] + aside * lens[1, 0] + upward * lens[2, 0]
                 y = lens[0, 1] + aside * lens[1, 1] + upward * lens[2, 1]
                 z = lens[0, 2] + aside * lens[1, 2] + upward * lens[2, 2]
-                one = 1 / np.sqrt(x * x + y * y + z * z)
-                x, y, z = x * one, y * one, z * one
+                per_length = 1 / np.sqrt(x * x + y * y + z * z)
+                x, y, z = x * per_length, y * per_length, z * per_length
                 if kind == BALL:
                     along = -(x * ox + y * oy + z * oz)
                     root = along * along - beyond

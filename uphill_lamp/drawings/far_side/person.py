@@ -221,7 +221,7 @@ def falls_on(seen: PersonSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) 
         return np.zeros((0, 3), np.float32)
     total = seen.open.falls(around(lit_scene, tints_of(lit_scene), seen.body.face, seen.body.light))
     if thrown:
-        total += together([one.level_lx[use] for one in thrown], tints_of(lit_scene))
+        total += together([cast.level_lx[use] for cast in thrown], tints_of(lit_scene))
     sent = total * tones_of(seen.body.face.presenter)[figure.kind[use]]
     if seen.body.light:  # a draft: as if the body threw back the same all over
         total += seen.open.closed[:, None] * sent.mean(axis=0).astype(np.float32)
@@ -269,8 +269,8 @@ def _sheen(seen: PersonSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) ->
     places, normals = seen.body.places[seen.use], seen.body.normals[seen.use]
     out = np.zeros_like(places)
     gloss, power = gloss[kinds], power[kinds]
-    for one, tint in zip(thrown, tints_of(lit_scene), strict=True):
-        level, spot = one.level_lx[seen.use], one.middle.astype(np.float32)
+    for cast, tint in zip(thrown, tints_of(lit_scene), strict=True):
+        level, spot = cast.level_lx[seen.use], cast.middle.astype(np.float32)
 
         def work(begin: int, end: int, level: FloatArray = level, spot: FloatArray = spot, tint: FloatArray = tint) -> None:
             shade.sheen(places, normals, level, spot, seen.lens, gloss, power, tint, begin, end, out)

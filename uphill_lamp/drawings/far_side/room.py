@@ -84,7 +84,9 @@ def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int
         shining = shining_at(shining, plain)
         finely, shone = albedo_of(setup, flats, cast(setup, flats, pinhole, *_samples(edges, columns, rows, fine)), origin)
         albedo[edges] = finely.reshape(len(edges), fine**2, 3).sum(axis=1) / np.float32(fine**2)
-        shining += tuple(replace(one, pixels=edges[one.pixels // fine**2], share=one.share / fine**2) for one in shone)
+        shining += tuple(
+            replace(lit_cells, pixels=edges[lit_cells.pixels // fine**2], share=lit_cells.share / fine**2) for lit_cells in shone
+        )
     places = origin.astype(np.float32) + met.reach[:, None] * met.rays
     at, between, stride, spots = _where_lit(setup, flats, met, places)
     step = ROUGH_PX if rough or columns > WIDE_COLUMNS else COARSE_PX
@@ -219,8 +221,8 @@ def _straight_lx(seen: RoomSeen, source: Source) -> FloatArray:
 def _kept_off(seen: RoomSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -> FloatArray:
     """Light that the body keeps off what is behind it, shape (M, 3) [lx]."""
     out = np.zeros((len(seen.coarse[0]), 3), np.float32)
-    for source, one in zip(lit_scene.sources, thrown, strict=True):
-        some, level = seen.hidden.get_or_compute(source.content, partial(_hidden, seen, source, one))
+    for source, shadow in zip(lit_scene.sources, thrown, strict=True):
+        some, level = seen.hidden.get_or_compute(source.content, partial(_hidden, seen, source, shadow))
         out[some] += level[:, None] * white_rgb(source.cct_k, source.duv)
     return out
 

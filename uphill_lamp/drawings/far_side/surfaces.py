@@ -39,8 +39,11 @@ class Shining:
 
 def shining_at(shining: tuple[Shining, ...], here: NDArray[np.bool_]) -> tuple[Shining, ...]:
     """What shines, at some pixels only."""
-    kept = [here[one.pixels] for one in shining]
-    return tuple(Shining(one.flat, one.pixels[on], one.rays[on], one.share[on]) for one, on in zip(shining, kept, strict=True))
+    kept = [here[lit_cells.pixels] for lit_cells in shining]
+    return tuple(
+        Shining(lit_cells.flat, lit_cells.pixels[on], lit_cells.rays[on], lit_cells.share[on])
+        for lit_cells, on in zip(shining, kept, strict=True)
+    )
 
 
 def albedo_of(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) -> tuple[FloatArray, tuple[Shining, ...]]:

@@ -46,5 +46,5 @@ def _surroundings(rest: FloatArray, sent: FloatArray) -> FloatArray:
     shape = cells.max(axis=0) + 1
     at = np.ravel_multi_index(cells.T, shape)
     summed = [np.bincount(at, weights, shape.prod()) for weights in (*sent.T, None)]
-    spread = [uniform_filter(one.astype(np.float32).reshape(shape), CELLS, mode="constant").ravel()[at] for one in summed]
+    spread = [uniform_filter(channel.astype(np.float32).reshape(shape), CELLS, mode="constant").ravel()[at] for channel in summed]
     return np.stack(spread[:3], axis=1) / np.maximum(spread[3], np.float32(1e-6))[:, None]

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.describing.changing_kind import changed_kind
+from uphill_lamp.core.describing.furnishing import furnished
 from uphill_lamp.core.describing.listing import Change
 from uphill_lamp.core.describing.putting import copied, put
 from uphill_lamp.core.describing.taking_away import taken_away
@@ -128,25 +129,29 @@ def _deleted(appraisal: Appraisal, form: Form) -> Action:
     return _of(taken_away(appraisal.setup, form.get("thing", ""), into_drawer=False))
 
 
+def _furnished(appraisal: Appraisal, form: Form) -> Action:
+    return _of(furnished(appraisal.setup, form.get("kind", "")[:MOST_KIND], more=form.get("more") == "1"))
+
+
 def _meant(appraisal: Appraisal, form: Form) -> Action:
     """Something to fix that is meant to be so, with the reason and its figures of today."""
     setup, name = appraisal.setup, form.get("finding", "")
-    finding = next((one for one in appraisal.findings if one.id == name), None)
+    finding = next((finding for finding in appraisal.findings if finding.id == name), None)
     if finding is None:
         raise Refused([Fault("/finding", repr(name)[:60], "something that is to be fixed now")])
     values = {
-        one: appraisal.measures[one].value
-        for one in finding.measures
-        if one in appraisal.measures and appraisal.measures[one].value is not None
+        measure: appraisal.measures[measure].value
+        for measure in finding.measures
+        if measure in appraisal.measures and appraisal.measures[measure].value is not None
     }
     entry = {"finding": name, "reason": form.get("reason", "").strip()[:200], "on": timezone.localdate().isoformat(), "values": values}
-    kept = [one.model_dump(mode="json") for one in setup.on_purpose if one.finding != name]
+    kept = [purpose.model_dump(mode="json") for purpose in setup.on_purpose if purpose.finding != name]
     return Action((replace("/on_purpose", [*kept, entry]),), f"On purpose: {finding.title}")
 
 
 def _no_longer_meant(appraisal: Appraisal, form: Form) -> Action:
     name = form.get("finding", "")
-    kept = [one.model_dump(mode="json") for one in appraisal.setup.on_purpose if one.finding != name]
+    kept = [purpose.model_dump(mode="json") for purpose in appraisal.setup.on_purpose if purpose.finding != name]
     return Action((replace("/on_purpose", kept),), "No longer on purpose")
 
 
@@ -195,6 +200,6 @@ def _held(appraisal: Appraisal, form: Form) -> Action:
 
 ACTIONS: dict[str, Callable[[Appraisal, Form], Action]] = {
     "move": _moved, "turn": _turned, "enter": _entered, "do": _done, "switch": _switched, "lamps": _lamps, "units": _looked, "when": _held,
-    "put": _put, "copy": _copied,
+    "put": _put, "copy": _copied, "furnish": _furnished,
     "kind": _of_kind, "take": _taken, "delete": _deleted, "purpose": _meant, "no_purpose": _no_longer_meant,
 }  # fmt: skip

@@ -14,16 +14,20 @@ from uphill_lamp.core.areas.eyes.glances import looked_at, near_enough_m
 from uphill_lamp.core.areas.frame.camera_notes import desk_words, lens_lines, lid_advice
 from uphill_lamp.core.areas.light.glare import glare_words
 from uphill_lamp.core.areas.registry import area_of, areas
+from uphill_lamp.core.describing.furnishing import furnishing_counts
 from uphill_lamp.core.describing.kinds import PART_WORDS, kinds_of
 from uphill_lamp.core.describing.putting import from_drawer
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.document.finishes import FURNISHINGS
 from uphill_lamp.core.document.setup import things
 from uphill_lamp.core.judging import WANTING, Measure
+from uphill_lamp.core.scene.footprints import door_words
 from uphill_lamp.core.scene.handling import BELONGS, GROUPS, WITHIN, screen_of
 from uphill_lamp.core.scene.wording import length
 from uphill_lamp.core.tape import Entry, fields_of, name_of, words_of
 from uphill_lamp.drawings.alt import alt_text
+from uphill_lamp.drawings.kinds import kind_sketch
 from uphill_lamp.drawings.level_colours import key as level_colours
 from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.octaves import octave_chart
@@ -126,13 +130,13 @@ def tools(appraisal: Appraisal, picked: str) -> dict[str, Any]:
 
 
 def picture_context(
-    revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *, draft: bool, told: bool = True
+    revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *, draft: bool, in_words: bool = True
 ) -> dict[str, Any]:  # fmt: skip
-    """What the picture and the drawings show: all that most previews of a drag bring, those without being ``told`` in words."""
+    """What the picture and the drawings show: all that most previews of a drag bring, those not ``in_words``."""
     return {
         "appraisal": appraisal, "revision": revision, "digest": digest, "stage": stage_of(stage), "picked": picked,
         "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
-        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal) if told else "", "aspect": appraisal.setup.call.output_aspect,
+        "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal) if in_words else "", "aspect": appraisal.setup.call.output_aspect,
         "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft), "draft": draft,
         "units": appraisal.setup.preferences.units, "can_undo": revision.parent_id is not None,
         "can_redo": not draft and revision.children.exists(),
@@ -141,7 +145,7 @@ def picture_context(
 
 def context(
     setup: Setup, revision: Revision, digest: str, appraisal: Appraisal, stage: str, picked: str, *,
-    draft: bool = False, said: str = "", faults: dict[str, tuple[str, str]] | None = None,
+    draft: bool = False, announced: str = "", faults: dict[str, tuple[str, str]] | None = None,
 ) -> dict[str, Any]:  # fmt: skip
     """Everything the bench fragment shows.
 
@@ -150,14 +154,14 @@ def context(
         digest, appraisal: of the document shown, which may be an unsaved preview.
         stage, picked: what the page is about and what is in hand.
         draft: whether a quick picture will do.
-        said: what has just been done, told to screen readers and shown.
+        announced: what has just been done, told to screen readers and shown.
         faults: what is wrong with a typed field, by key: (typed text, message).
     """
     entries = [_with_fault(entry, (faults or {}).get(entry.key)) for entry in fields_of(appraisal.setup, picked)]
     area = appraisal.area(stage)
     brief = picture_context(revision, digest, appraisal, stage, picked, draft=draft)
     return slope_context(setup, appraisal, stage_of(stage), picked) | brief | {
-        **_readings([one for one in area.measures if one.band or one.id == "sound.level"] if area else []),
+        **_readings([measure for measure in area.measures if measure.band or measure.id == "sound.level"] if area else []),
         "findings": appraisal.findings, "with_gains": False, "on_purpose": appraisal.on_purpose, "setup_id": setup.pk,
         "on_screen": _on_screen(appraisal, picked), "on_face": lit_face(appraisal) if stage == "light" and picked == "presenter" else None,
         "octaves": octave_chart(appraisal.heard) if stage == "sound" and appraisal.heard else None,
@@ -165,7 +169,8 @@ def context(
         "advice": _advice(appraisal, picked), "lens": [] if draft else _lens(appraisal, picked),
         "lamp_id": picked.removeprefix("lights/") if picked.startswith("lights/") else "",
         "hand_name": name_of(appraisal.setup, picked), "hand_words": words_of(appraisal.setup, picked), **_entries(entries, picked),
-        "pickable": () if draft else pickable(appraisal), "said": said, **(tools(appraisal, picked) if not draft else {}),
+        **({} if draft or picked != "room" else _furnishings(appraisal)),
+        "pickable": () if draft else pickable(appraisal), "said": announced, **(tools(appraisal, picked) if not draft else {}),
     }  # fmt: skip
 
 
@@ -188,7 +193,7 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
     spots = Setup.objects.filter(home_id=setup.home_id).exclude(pk=setup.pk) if setup.home_id else ()
     return {
         "setup": setup, "appraisal": appraisal, "stage": stage, "picked": picked, "holds_down": _holds_down(appraisal),
-        "stages": [(one, score.score if (score := appraisal.area(one.slug)) else None, _address(one, setup, picked)) for one in stages()],
+        "stages": [(stage, score.score if (score := appraisal.area(stage.slug)) else None, _address(stage, setup, picked)) for stage in stages()],
         "spots": [(spot, _address(stage, spot)) for spot in spots], "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
     }  # fmt: skip
 
@@ -202,9 +207,9 @@ def _address(stage: Stage, setup: Setup, picked: str = "") -> str:
 
 def _readings(measures: list[Measure]) -> dict[str, Any]:
     """The readings that weigh most, the others to be folded, and how many of those are off."""
-    heaviest = sorted(measures, key=lambda one: -one.weight)[:MAIN_READINGS]
-    more = [one for one in measures if one not in heaviest]
-    off = sum(one.utility is not None and one.utility < WANTING for one in more)
+    heaviest = sorted(measures, key=lambda measure: -measure.weight)[:MAIN_READINGS]
+    more = [measure for measure in measures if measure not in heaviest]
+    off = sum(measure.utility is not None and measure.utility < WANTING for measure in more)
     return {"readings": heaviest, "more_readings": more, "more_off": off, "all_readings": [*heaviest, *more]}
 
 
@@ -221,6 +226,14 @@ def _entries(entries: list[Entry], picked: str) -> dict[str, Any]:
         "entries": plain[:first], "folds": list(folds.items()), "more_count": len(more), "more_faulty": any(entry.fault for entry in more),
         "all_entries": entries,
     }  # fmt: skip
+
+
+def _furnishings(appraisal: Appraisal) -> dict[str, Any]:
+    """Kinds of furniture and soft things with their counts, each with its sketch: those that are there first."""
+    counts = furnishing_counts(appraisal.setup)
+    kinds = sorted(counts, key=lambda kind: not counts[kind])
+    rows = [(kind, FURNISHINGS[kind].label, counts[kind], kind_sketch(f"furnishings.{kind}")) for kind in kinds]
+    return {"furnishings": rows, "furnished_count": sum(counts.values())}
 
 
 def _before(revision: Revision, draft: bool) -> str:
@@ -240,7 +253,11 @@ def _camera_in_hand(appraisal: Appraisal, picked: str) -> Camera | None:
     """The camera in hand, or the one on the laptop that is."""
     setup = appraisal.setup
     return next(
-        (one for one in setup.cameras if picked in (f"cameras/{one.id}", f"screens/{one.on_screen}" if one.mount == "laptop_lid" else "")),
+        (
+            camera
+            for camera in setup.cameras
+            if picked in (f"cameras/{camera.id}", f"screens/{camera.on_screen}" if camera.mount == "laptop_lid" else "")
+        ),
         None,
     )
 
@@ -252,16 +269,19 @@ def _advice(appraisal: Appraisal, picked: str) -> str:
         return "Live, to an audience, or a recording? It decides what is judged."
     if picked == "desk":
         return desk_words(setup)
+    if picked.startswith("doors/"):
+        return door_words(setup, picked.partition("/")[2])
     if picked.startswith("shown/"):
         point = next(
-            (one for one in looked_at(setup) if one.window and one.screen and picked == f"shown/{one.screen.id}.{one.window.id}"), None
+            (look for look in looked_at(setup) if look.window and look.screen and picked == f"shown/{look.screen.id}.{look.window.id}"),
+            None,
         )
         if point is None or point.glance.utility == 1:
             return ""
         return f"From {length(near_enough_m(setup, point), setup.preferences.units)} away a look at it would pass for eye contact."
     camera = _camera_in_hand(appraisal, picked)
-    told = [lid_advice(setup, camera) if camera else "", glare_words(appraisal.lit_scene, picked.partition("/")[2])]
-    return " ".join(one for one in told if one)
+    sentences = [lid_advice(setup, camera) if camera else "", glare_words(appraisal.lit_scene, picked.partition("/")[2])]
+    return " ".join(sentence for sentence in sentences if sentence)
 
 
 def _lens(appraisal: Appraisal, picked: str) -> list[tuple[str, str]]:

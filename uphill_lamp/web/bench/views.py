@@ -141,7 +141,7 @@ def preview(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         picture = DRAFTSMAN.begin(text.encode(), last) if last is not None else None
         if picture is not None and request.POST.get("brief") == "1":
             sketch = partial_appraisal(document, before, _followed(stage))
-            context = page.picture_context(revision, revision.digest, sketch, stage, picked, draft=True, told=False)
+            context = page.picture_context(revision, revision.digest, sketch, stage, picked, draft=True, in_words=False)
             if drawn := _inline(picture):
                 return render(request, "bench/_brief.html", context | {"drawn": drawn})
         digest, appraisal = appraised(text, before, document)
@@ -178,8 +178,8 @@ def _after(request: HttpRequest, setup_id: int, stage: str, picked: str, before:
     digest, appraisal = appraised(revision.document)
     remember(revision, appraisal)
     picked = page.picked_thing(appraisal, picked)
-    said = f"{words}. {score_words(before, appraisal)}"
-    return render(request, "bench/_regions.html", page.context(setup, revision, digest, appraisal, stage, picked, said=said))
+    announced = f"{words}. {score_words(before, appraisal)}"
+    return render(request, "bench/_regions.html", page.context(setup, revision, digest, appraisal, stage, picked, announced=announced))
 
 
 def score_words(before: Appraisal, now: Appraisal) -> str:
@@ -203,7 +203,7 @@ def _refused(
         else {}
     )
     digest, _ = appraised(revision.document)
-    context = page.context(setup, revision, digest, appraisal, stage, picked, said=message, faults=faults)
+    context = page.context(setup, revision, digest, appraisal, stage, picked, announced=message, faults=faults)
     template = "bench/_regions.html" if _wants_fragment(request) else "bench/bench.html"
     return render(request, template, context, status=422)
 

@@ -117,16 +117,16 @@ def _shown_kind(there: Catalogue, kind: Kind, owned: dict[str, int], typed: dict
 
 def _putting(setup: Setup | None, document: Document | None, kind: Kind) -> dict[str, Any]:
     """The way into the room for what lies in the drawer, and whether owning a kind changes anything yet."""
-    item = next((one for one in document.kit if one.entry == kind.entry), None) if document else None
+    item = next((owned for owned in document.kit if owned.entry == kind.entry), None) if document else None
     here = setup is not None and document is not None and item is not None and from_drawer(document, item.id) is not None
     address = f"{reverse('bench', args=[setup.pk, 'light'])}?picked=kit/{item.id}" if here and setup and item else ""
     return {"put_address": address, "nothing_yet": kind.entry in NOTHING_YET}
 
 
-def _back(setup_id: int | None, said: str, entry: str = "") -> HttpResponse:
+def _back(setup_id: int | None, announced: str, entry: str = "") -> HttpResponse:
     """To the page again, to the part where a kind stands, with what has been done."""
     address = reverse("catalogue-of", args=[setup_id]) if setup_id else reverse("catalogue")
-    return redirect(f"{address}?{urlencode({'said': signing.dumps(said, salt=SAID), **({'row': entry} if entry else {})})}")
+    return redirect(f"{address}?{urlencode({'said': signing.dumps(announced, salt=SAID), **({'row': entry} if entry else {})})}")
 
 
 def _own_words(signed: str) -> str:

@@ -27,7 +27,7 @@ def hands_on(request: HttpRequest, setup_id: int) -> HttpResponse:
     _, appraisal = appraised(setup.head.document)
     document, fault = appraisal.setup, ""
     if request.method == "POST":
-        move = next((one for one in hands.moves(document) if one.id == request.POST.get("move")), None)
+        move = next((move for move in hands.moves(document) if move.id == request.POST.get("move")), None)
         try:
             if move is not None and request.POST.get("parent") == str(setup.head.pk):
                 flows.change(setup.pk, setup.head.pk, move.patch, move.title)

@@ -31,10 +31,10 @@ OWN = re.compile(r"own-[0-9a-f]{16}")
 _one_at_a_time = threading.Lock()  # two at once would each take twice as long, and the first is waited for
 
 
-def key_of(document: Document, one: Candidate) -> str:
+def key_of(document: Document, candidate: Candidate) -> str:
     """A name for a microphone in a setup's room, by all that its sound is worked out from."""
-    key = document.model_dump_json(include={"room", "presenter", "noises"}) + one.microphone.model_dump_json(exclude={"id", "name"})
-    if one.microphone.on_screen:
+    key = document.model_dump_json(include={"room", "presenter", "noises"}) + candidate.microphone.model_dump_json(exclude={"id", "name"})
+    if candidate.microphone.on_screen:
         key += document.model_dump_json(include={"screens", "cameras"})
     return hashlib.sha256(key.encode()).hexdigest()[:20]
 
@@ -50,15 +50,17 @@ def _folder() -> Path:
 def hear(request: HttpRequest, digest: str, key: str, voice: str) -> HttpResponseBase:
     """A voice through one of the microphones of a document, as a WAV file."""
     document = by_digest(digest).setup
-    one = next((one for one in candidates(document) if one.heard is not None and key_of(document, one) == key), None)
+    candidate = next(
+        (candidate for candidate in candidates(document) if candidate.heard is not None and key_of(document, candidate) == key), None
+    )
     dry = _dry(voice)
-    if one is None or dry is None:
+    if candidate is None or dry is None:
         raise Http404
     file = _folder() / f"{key}-{voice}-{method()}.wav"
     if not file.exists():
         with _one_at_a_time:
             if not file.exists():
-                _keep(file, as_wav(rendered(document, one.microphone, dry).played), "*.wav", MOST_KEPT)
+                _keep(file, as_wav(rendered(document, candidate.microphone, dry).played), "*.wav", MOST_KEPT)
                 give_back()
     return FileResponse(file.open("rb"), content_type="audio/wav")
 

@@ -31,7 +31,7 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
     digest, appraisal = appraised(setup.head.document)
     listed, fault = candidates(appraisal.setup), ""
     if request.method == "POST":
-        wanted = next((one for one in listed if one.use and one.name == request.POST.get("use")), None)
+        wanted = next((candidate for candidate in listed if candidate.use and candidate.name == request.POST.get("use")), None)
         try:
             if wanted is not None and request.POST.get("parent") == str(setup.head.pk):
                 flows.change(setup.pk, setup.head.pk, wanted.use, f"Use: {wanted.name}")
@@ -41,7 +41,7 @@ def microphones(request: HttpRequest, setup_id: int) -> HttpResponse:
             fault = f"It does not fit: {refused}"
     threading.Thread(target=_warm, daemon=True).start()
     context = {"voices": VOICES, "voice": "high" if appraisal.setup.presenter.voice == "female" else "low", "heard": _heard(appraisal.setup,
-        digest, listed), "rows": [_row(one) for one in listed], "verdict": schools(listed), "fault": fault,
+        digest, listed), "rows": [_row(candidate) for candidate in listed], "verdict": schools(listed), "fault": fault,
                "units": appraisal.setup.preferences.units}  # fmt: skip
     return render(
         request,
@@ -59,15 +59,16 @@ def _warm() -> None:
 
 def _heard(document: Document, digest: str, listed: list[Candidate]) -> list[dict[str, object]]:
     """The microphones that can be heard: the one in use first, then the others as they are ranked."""
-    ranked = sorted((one for one in listed if one.heard is not None), key=lambda one: not one.in_use)
+    ranked = sorted((candidate for candidate in listed if candidate.heard is not None), key=lambda candidate: not candidate.in_use)
     return [
-        {"name": one.name, "address": f"{digest}/{key_of(document, one)}", "sti": one.heard.sti, "snr": one.heard.snr_db,
-         "drr": one.heard.direct_to_reverberant_db} for one in ranked if one.heard is not None
+        {"name": candidate.name, "address": f"{digest}/{key_of(document, candidate)}", "sti": candidate.heard.sti, "snr": candidate.heard.snr_db,
+         "drr": candidate.heard.direct_to_reverberant_db} for candidate in ranked if candidate.heard is not None
     ]  # fmt: skip
 
 
-def _row(one: Candidate) -> dict[str, object]:
+def _row(candidate: Candidate) -> dict[str, object]:
     return {
-        "one": one, "word": clarity_word(one.heard.sti) if one.heard else "", "octaves": octave_bars(one.heard) if one.heard else None,
-        "clarity": one.measures["sound.sti"], "figures": [one.measures[name] for name in SHOWN],
+        "one": candidate, "word": clarity_word(candidate.heard.sti) if candidate.heard else "",
+        "octaves": octave_bars(candidate.heard) if candidate.heard else None,
+        "clarity": candidate.measures["sound.sti"], "figures": [candidate.measures[name] for name in SHOWN],
     }  # fmt: skip

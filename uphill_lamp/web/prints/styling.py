@@ -19,7 +19,7 @@ def drawing_style() -> str:
     rules = re.sub(r"@container[^{]*\{(?:[^{}]*\{[^{}]*\})*[^{}]*\}", "", rules)  # on paper there is one size
     # The light rim behind labels needs paint-order, which printers of SVG do not know: they would draw it over the words.
     rules = re.sub(r"paint-order: stroke; stroke: [^;}]+; stroke-width: [^;}]+;?( stroke-linejoin: [^;}]+;?)?", "", rules)
-    return re.sub(r"var\(--([a-z-]+)\)", lambda found: tokens.get(found[1], "#22303c"), rules)
+    return re.sub(r"var\(--([a-z-]+)\)", lambda match: tokens.get(match[1], "#22303c"), rules)
 
 
 def _first_root() -> str:

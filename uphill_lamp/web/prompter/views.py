@@ -49,7 +49,7 @@ def prompter(request: HttpRequest, setup_id: int) -> HttpResponse:
             return redirect("prompter-read" if "read" in request.POST else "prompter", setup_id)
     screen = _screen(document, kept.screen)
     context = page.within_setup(request, setup, appraisal, page.stage_of("eyes")) | {"script": kept, "typed_wpm": request.POST.get("wpm",
-        "")[:20] if "wpm" in faults else "", "faults": faults, "screens": [one for one in document.screens if one.on], "screen": screen,
+        "")[:20] if "wpm" in faults else "", "faults": faults, "screens": [screen for screen in document.screens if screen.on], "screen": screen,
                                "units": document.preferences.units}  # fmt: skip
     if screen is not None:
         context["size"] = prompter_size(document, screen, kept.comfortable)

@@ -83,7 +83,7 @@ def _front(ladder: Ladder) -> list[dict[str, Any]]:
         {
             "cost": point.cost,
             "score": round(point.score, 1),
-            "buys": [one.title for one in ladder.chosen(point) if one.amount],
+            "buys": [action.title for action in ladder.chosen(point) if action.amount],
             "steps": len(point.chosen),
         }
         for point in ladder.front
@@ -96,18 +96,18 @@ def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[i
     last = ""
     for number in (-1, *numbers):
         there, after = (digest, appraisal) if number < 0 else reached(appraisal, ladder, number)
-        one = next((one for one in candidates(after.setup) if one.in_use and one.heard is not None), None)
-        if one is None or one.heard is None or (key := key_of(after.setup, one)) == last:
+        candidate = next((candidate for candidate in candidates(after.setup) if candidate.in_use and candidate.heard is not None), None)
+        if candidate is None or candidate.heard is None or (key := key_of(after.setup, candidate)) == last:
             continue
         last = key
-        name = "Now" if number < 0 else f"{plan_name(ladder.rungs[number].cost, ladder.currency)}: {one.name}"
+        name = "Now" if number < 0 else f"{plan_name(ladder.rungs[number].cost, ladder.currency)}: {candidate.name}"
         rows.append(
             {
                 "name": name,
                 "address": f"{there}/{key}",
-                "sti": one.heard.sti,
-                "snr": one.heard.snr_db,
-                "drr": one.heard.direct_to_reverberant_db,
+                "sti": candidate.heard.sti,
+                "snr": candidate.heard.snr_db,
+                "drr": candidate.heard.direct_to_reverberant_db,
             }
         )
     return rows

@@ -137,7 +137,7 @@ def _wished(setup: Setup, appraisal: Appraisal, request: HttpRequest) -> tuple[P
     for kind, words in (("never", "Left out: "), ("must", "Always included: "), ("neither", "Only if worth it: ")):
         if kind in form:
             name = form[kind]
-            kept = {other: [one for one in getattr(wishes, other) if one != name] for other in ("never", "must")}
+            kept = {other: [wish for wish in getattr(wishes, other) if wish != name] for other in ("never", "must")}
             if kind != "neither":
                 kept[kind].append(name)
             title = _step_title(setup, appraisal, name) if kind != "neither" else name
@@ -227,7 +227,7 @@ def do(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Ladder)
     words = f"{plan_name(rung.cost, ladder.currency)}: " + "; ".join(action.title for action in rung.chosen)
     only = request.POST.get("step", "")
     if only:
-        step = next((one for one in ladder.rungs[0].steps if one.action.id == only), None)
+        step = next((step for step in ladder.rungs[0].steps if step.action.id == only), None)
         if step is None or step.action.needs:
             raise Http404
         patch, words = step.action.patch, step.action.title
@@ -253,7 +253,7 @@ def trying(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: Lad
         "rung": ladder.rungs[which],
         "number": which + 1,
         "was": appraisal,
-        "stages_tried": [one for one in bench.stages() if one.is_bench],
+        "stages_tried": [stage for stage in bench.stages() if stage.is_bench],
     }
     sounds = page.heard(appraisal, setup.head.digest, ladder, [which]) if stage == "sound" else []
     return render(request, "steps/trying.html", context | more | {"heard": sounds} | page.voice_of(after))
@@ -303,7 +303,7 @@ def as_table(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: L
         for order, step in enumerate(rung.steps, start=1):
             table.append([number, order, step.action.title, f"{step.action.amount:g}", ladder.currency, f"{step.gain:.1f}",
             f"{step.score:.1f}", f"{rung.cost:g}",
-                          f"{rung.paid:g}", "yes" if rung.worth_it else "no", "; ".join(one.title for one in step.replaces)])  # fmt: skip
+                          f"{rung.paid:g}", "yes" if rung.worth_it else "no", "; ".join(replaced.title for replaced in step.replaces)])  # fmt: skip
     return _csv(table, "ladder.csv")
 
 

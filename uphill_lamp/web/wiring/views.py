@@ -53,7 +53,7 @@ def _shown(
     """The page; a fault in a ``cable``'s length stands beside it, with what was typed for this one and the others."""
     setup, _, appraisal = _rows(setup_id)
     document, plan = appraisal.setup, planned(appraisal.setup)
-    features = [(one, computer_load(document, (one.id,))) for one in SYSTEM_FEATURES]
+    features = [(feature, computer_load(document, (feature.id,))) for feature in SYSTEM_FEATURES]
     context = {
         "plan": plan, "drawn": chain(plan, document.computer.kind.capitalize()), "features": features, "load": computer_load(document),
         "packing": packing_list(document, plan),

@@ -51,7 +51,7 @@ def findings(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]
 
 
 def _off(measured: Mapping[str, Measure], name: str, ids: tuple[str, ...], title: str, why: str) -> Iterator[Finding]:
-    wanting = [measured[one] for one in ids if one in measured and (measured[one].utility or 0.0) < WANTING]
+    wanting = [measured[name] for name in ids if name in measured and (measured[name].utility or 0.0) < WANTING]
     if wanting:
         worst = min(wanting, key=lambda measure: measure.utility or 0.0)
         where = {"down": "below", "up": "above", "aside": "beside"}[worst.id.rsplit("_", 1)[-1].rsplit(".", 1)[-1]]

@@ -37,7 +37,7 @@ def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -
         )
     except ValueError:  # one of somebody's own whose figures make no lamp
         return
-    setup, added, said = lit_scene.setup, [], ""
+    setup, added, first_spot = lit_scene.setup, [], ""
     taken = {light.id for light in setup.lights} | {light.name for light in setup.lights}
     for number in range(1, int(min(max(kind.number("count", 1), 1), MOST_OF_A_KIND)) + 1):
         mark = "" if number == 1 else f"-{number}"
@@ -50,13 +50,13 @@ def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -
         if spot is None:
             return
         added.append(spot.light)
-        said = said or spot_words(setup, spot)
+        first_spot = first_spot or spot_words(setup, spot)
         lit_scene = lit_scene_of(setup.model_copy(update={"lights": (*setup.lights, *added)}))
     operations: tuple[Operation, ...] = tuple(add("/lights/-", light.model_dump(mode="json")) for light in added)
     switched = tuple(replace(f"/lights/{light.id}/on", False) for light in off)
     title = kind.name + (", and the overhead light off" if off else "")
     name = f"light.catalogue.{kind.entry}" + (".overhead_off" if off else "")
-    where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else said
+    where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else first_spot
     warnings = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(added[0]))))
     yield Move(name, title, (*operations, *switched, *had.patch), had.cost, warnings, detail=where)
 

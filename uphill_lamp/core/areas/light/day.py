@@ -103,20 +103,20 @@ class DayRoom:
             sky: clear, partly or overcast.
             face_only: leave out what is behind, for many instants.
         """
-        kind, found = SKIES[sky], self.coefficients
-        count = len(FACE_POINTS) if face_only else len(found.sky)
+        kind, coefficients = SKIES[sky], self.coefficients
+        count = len(FACE_POINTS) if face_only else len(coefficients.sky)
         turn_deg = azimuth_deg - self.setup.room.north_bearing_deg
         horizontal_lx, sun_lx = sky_illuminances_lx(sun_deg, sky), sun_normals_lx(sun_deg, sky)
         up_deg = np.maximum(sun_deg, 0.0)
         rows = np.zeros((len(sun_deg), count))
         light = horizontal_lx > 0
-        if light.any() and found.openings:
-            rows[light] = horizontal_lx[light, None] * found.sky_part(kind, up_deg[light], turn_deg[light], count)
-            rows[light] += ground_cd_m2(horizontal_lx, sun_lx, sun_deg)[light, None] * found.sky[:count, -1]
+        if light.any() and coefficients.openings:
+            rows[light] = horizontal_lx[light, None] * coefficients.sky_part(kind, up_deg[light], turn_deg[light], count)
+            rows[light] += ground_cd_m2(horizontal_lx, sun_lx, sun_deg)[light, None] * coefficients.sky[:count, -1]
         straight = np.zeros((len(sun_deg), count))
         sunny = sun_lx > 0
         if sunny.any():
-            straight[sunny], by_room = found.sun_parts(_directions(turn_deg[sunny], sun_deg[sunny]), sun_lx[sunny], count)
+            straight[sunny], by_room = coefficients.sun_parts(_directions(turn_deg[sunny], sun_deg[sunny]), sun_lx[sunny], count)
             rows[sunny] += straight[sunny] + by_room
         share = (straight[:, :SUNNED] > 0).mean(axis=1)
         return self._light(rows, share), self._light(rows + self.lamps[:count], share)
@@ -189,7 +189,7 @@ class Day:
 
     def good(self, light: Light) -> NDArray[np.bool_]:
         """When nothing is visibly off, shape (T,)."""
-        rows = [[band.utility(float(one)) >= WANTING for one in getattr(light, name)] for band, name in self.bands()]
+        rows = [[band.utility(float(value)) >= WANTING for value in getattr(light, name)] for band, name in self.bands()]
         return np.asarray(np.all(rows, axis=0))
 
     @property
@@ -242,7 +242,9 @@ def year_of(room: DayRoom, year: int, sky: str) -> Year:
 
     place = room.setup.place
     zone = ZoneInfo(place.timezone)
-    first, last = (datetime(one, 1, 1, tzinfo=zone).astimezone(ZoneInfo("UTC")).replace(tzinfo=None) for one in (year, year + 1))
+    first, last = (
+        datetime(that_year, 1, 1, tzinfo=zone).astimezone(ZoneInfo("UTC")).replace(tzinfo=None) for that_year in (year, year + 1)
+    )
     instants = np.arange(np.datetime64(first, "s"), np.datetime64(last, "s"), np.timedelta64(60 * STEP_MIN, "s"))
     sun_deg, azimuth_deg = sun_positions_deg(place.latitude_deg, place.longitude_deg, instants)
     light, _ = room.through(sun_deg, azimuth_deg, sky, face_only=True)

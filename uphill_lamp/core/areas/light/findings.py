@@ -83,8 +83,8 @@ def findings(lit_scene: LitScene, metered: Metered, measured: Mapping[str, Measu
         if name in wanting:
             title, why = tell(seen, measured[name].value or 0.0)
             yield Finding(name, "light", title, why, (name,))
-    if (told := white_balance.told(lit_scene, seen.mixture)) is not None:
-        title, why, severity = told
+    if (finding := white_balance.told(lit_scene, seen.mixture)) is not None:
+        title, why, severity = finding
         yield Finding("light.white_balance", "light", title, why, (), severity=severity)
 
 

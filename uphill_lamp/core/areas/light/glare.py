@@ -85,7 +85,7 @@ def _mirrored(lit_scene: LitScene) -> list[Glare]:
 
 def glare_words(lit_scene: LitScene, source_id: str) -> str:
     """What a source does in the glasses, in a sentence; empty without glasses, or for what does not shine."""
-    glare = next((one for one in mirrored(lit_scene) if one.source.id == source_id), None)
+    glare = next((mirror_image for mirror_image in mirrored(lit_scene) if mirror_image.source.id == source_id), None)
     if glare is None:
         return ""
     if glare.margin_deg < 0:

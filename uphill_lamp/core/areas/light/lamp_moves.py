@@ -99,8 +99,8 @@ def buy_lamp(lit_scene: LitScene) -> Iterator[Move]:
         patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
         title = "Desk lamp with a daylight bulb" + (", and the overhead light off" if off else "")
         detail = f"A new lamp costs {money(cost.amount, cost.currency)}. It stands so: {spot_words(setup, spot)}"
-        name, said = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
-        yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=said)
+        name, simpler = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
+        yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=simpler)
 
 
 def fewer_pictures(setup: Setup) -> Iterator[Move]:

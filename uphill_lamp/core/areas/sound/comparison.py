@@ -89,13 +89,13 @@ def candidates(setup: Setup) -> list[Candidate]:
             listed.append(_candidate(setup, item.name, microphone, OWNED, "in your drawer", patch))
     there = {microphone.kind for microphone in setup.microphones} | {KIT_MICROPHONES.get(item.entry) for item in setup.kit}
     phone = any("phone" in item.entry and item.entry not in KIT_HEADPHONES for item in setup.kit)
-    for one in KINDS:
-        if (one.entry in typical.WORN and one.entry in there) or (one.entry == "phone" and not phone):
+    for usual in KINDS:
+        if (usual.entry in typical.WORN and usual.entry in there) or (usual.entry == "phone" and not phone):
             continue
-        had = with_all(setup, one.has, within_budget=False) if one.has else Offer(OWNED, (), "")
+        had = with_all(setup, usual.has, within_budget=False) if usual.has else Offer(OWNED, (), "")
         if had is not None:
-            listed.append(_candidate(setup, one.name, placed(setup, one), had.cost, one.trouble, ()))
-    return sorted(listed, key=lambda one: -one.score)
+            listed.append(_candidate(setup, usual.name, placed(setup, usual), had.cost, usual.trouble, ()))
+    return sorted(listed, key=lambda candidate: -candidate.score)
 
 
 def _owned(setup: Setup, microphone: Microphone) -> Candidate:
@@ -123,7 +123,15 @@ def _candidate(
     heard = None if unpowered(alone) else heard_by(there, alone)
     figures = measures(there, heard)
     return Candidate(
-        name, alone, heard, {one.id: one for one in figures}, area_score(gated(there, figures)) or 0.0, cost, trouble, use, in_use
+        name,
+        alone,
+        heard,
+        {measure.id: measure for measure in figures},
+        area_score(gated(there, figures)) or 0.0,
+        cost,
+        trouble,
+        use,
+        in_use,
     )
 
 
@@ -144,8 +152,12 @@ def placed(setup: Setup, kind: Kind) -> dict[str, Any]:
 
 def schools(candidates: list[Candidate]) -> str:
     """Which school this room asks for: a microphone at the mouth, or one at arm's length."""
-    close = max((one.heard.sti for one in candidates if one.heard and one.heard.path.distance_m <= CLOSE_M), default=None)
-    far = max((one.heard.sti for one in candidates if one.heard and one.heard.path.distance_m >= OPEN_M), default=None)
+    close = max(
+        (candidate.heard.sti for candidate in candidates if candidate.heard and candidate.heard.path.distance_m <= CLOSE_M), default=None
+    )
+    far = max(
+        (candidate.heard.sti for candidate in candidates if candidate.heard and candidate.heard.path.distance_m >= OPEN_M), default=None
+    )
     if close is None or far is None:
         return ""
     if close - far < ALIKE_STI:

@@ -132,8 +132,8 @@ def _beside(setup: Setup, heard: Heard) -> Iterator[Finding]:
         apart = f"only {event[1]:.0f} dB below your voice" if event[1] >= 1 else "louder than your voice"
         yield Finding("sound.event", "sound", f"{sentence(the(name))} {be} {apart} while {it}", "It comes and goes, so listeners notice it each time.", (),
                       severity="clear" if event[1] < EVENT_BELOW_DB / 2 else "slight")  # fmt: skip
-    if (told := signal.early_words(setup)) is not None:
-        yield Finding("sound.early", "sound", *told, (), severity="clear")
+    if (words := signal.early_words(setup)) is not None:
+        yield Finding("sound.early", "sound", *words, (), severity="clear")
 
 
 def moves_for(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure]) -> Iterator[Move]:

@@ -50,10 +50,10 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
 
 def _on_an_arm(setup: Setup, microphone: Microphone, heard: Heard) -> Iterator[Move]:
     face, units = scene_of(setup).face, setup.preferences.units
-    found = next(_places(setup), None)
-    if found is None:
+    nearest = next(_places(setup), None)
+    if nearest is None:
         return
-    place, away_m, aside_deg = found
+    place, away_m, aside_deg = nearest
     if away_m > heard.path.distance_m - NEARER_BY_M:
         return
     root = f"/microphones/{microphone.id}"
@@ -123,8 +123,8 @@ def _deaf_side(setup: Setup, microphone: Microphone, heard: Heard) -> Iterator[M
             yaw, tilt = round((yaw_deg + turn) % 360, 1), round(float(np.clip(tilt_deg + lift, -90, 90)), 1)
             if angle_between_deg(direction(yaw, tilt), towards) > MOST_OFF_AXIS_DEG:
                 continue
-            found = heard_by(setup, microphone.model_copy(update={"aim_yaw_deg": yaw, "aim_tilt_deg": tilt}))
-            worth = SNR.utility(found.snr_db) + STI.utility(found.sti)
+            heard_so = heard_by(setup, microphone.model_copy(update={"aim_yaw_deg": yaw, "aim_tilt_deg": tilt}))
+            worth = SNR.utility(heard_so.snr_db) + STI.utility(heard_so.sti)
             if best is None or worth > best[0]:
                 best = worth, yaw, tilt
     assert best is not None  # straight at the lips is among them

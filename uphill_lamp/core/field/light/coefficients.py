@@ -191,14 +191,14 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
             continue
         pane = window_pane(setup.room, window)
         seen = [(count + row, ray) for row, (name, ray) in enumerate(glimpses) if name == window.id]
-        one = _Pane(pane, through, window.obstruction_deg)
+        whole_pane = _Pane(pane, through, window.obstruction_deg)
         even = None
         if window.covering.diffuses:
-            even = np.concatenate([room.by_way_of_desk(one.even(room)), np.zeros(len(glimpses))])
+            even = np.concatenate([room.by_way_of_desk(whole_pane.even(room)), np.zeros(len(glimpses))])
             even[[row for row, _ in seen]] = 1.0
-            sky += even[:, None] * one.outside_cells() / math.pi
+            sky += even[:, None] * whole_pane.outside_cells() / math.pi
         else:
-            sky[:count] += room.by_way_of_desk(one.clear(room))
+            sky[:count] += room.by_way_of_desk(whole_pane.clear(room))
             for row, ray in seen:
                 sky[row, cell_of(ray, -pane.normal, window.obstruction_deg)] = through
         openings.append(Opening(pane, through, window.obstruction_deg, even))

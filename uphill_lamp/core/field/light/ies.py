@@ -67,8 +67,8 @@ class _Numbers:
         return angles
 
 
-def _refused(line: int, found: str, expected: str) -> Refused:
-    return Refused([Fault(f"line {line}", found, expected)])
+def _refused(line: int, actual: str, expected: str) -> Refused:
+    return Refused([Fault(f"line {line}", actual, expected)])
 
 
 def read_ies(content: bytes) -> Photometry:

@@ -241,7 +241,7 @@ def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
         if total <= LEAST_LX or sheet.reflectance <= 0:
             continue
         whites = [white_uv(source.cct_k, source.duv) for source in sources]
-        cct_k, duv = (float(one[0]) for one in cct_and_duv(mixed_uv(whites, by_source[None])))
+        cct_k, duv = (float(values[0]) for values in cct_and_duv(mixed_uv(whites, by_source[None])))
         on_line = cct_and_duv(np.array([white_uv(cct_k)]))[1][0]  # daylight whites lie off the Planckian line themselves
         sheets.append(AreaSource(sheet.id, pane, sheet.reflectance * total / math.pi, cct_k, duv=duv - float(on_line)))
     return sheets

@@ -131,10 +131,11 @@ class Spots:
 
 
 def enclosure_of(room: Room) -> Enclosure:
-    """A room's enclosure, solved once for its size, surfaces and windows. Panes send nothing back."""
+    """A room's enclosure, solved once for its size, surfaces, windows and doors. Panes send nothing back, and nor does a doorway that stands open."""
     reflectances = tuple(surface_reflectance(getattr(room.surfaces, name)) for name, _, _ in SURFACES)
     # What hangs before a pane changes nothing here, and must not cost a new solution.
     openings = tuple((pane.wall, pane.centre_m, pane.sill_m, pane.width_m, pane.height_m) for pane in room.windows)
+    openings += tuple((door.wall, door.centre_m, 0.0, door.width_m, door.height_m) for door in room.doors if door.stands_open)
     return _enclosure(room.width_m, room.depth_m, room.height_m, reflectances, openings)
 
 

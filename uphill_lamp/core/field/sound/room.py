@@ -95,6 +95,6 @@ def side_absorption(room: Room) -> dict[str, FloatArray]:
         even = 1 - np.exp(-SABINE * sound.volume_m3 / (sound.surface_m2 * sound.t60_s))
         return dict.fromkeys(_surfaces(room), even)
     soft = _soft_m2(room) / sound.surface_m2
-    found = {name: sum((area * absorption for area, absorption in pairs), np.zeros(7)) / sum(area for area, _ in pairs) + soft
+    absorptions = {name: sum((area * absorption for area, absorption in pairs), np.zeros(7)) / sum(area for area, _ in pairs) + soft
              for name, pairs in _surfaces(room).items()}  # fmt: skip
-    return {name: np.clip(absorption, LEAST_MEAN_ABSORPTION, MOST_MEAN_ABSORPTION) for name, absorption in found.items()}
+    return {name: np.clip(absorption, LEAST_MEAN_ABSORPTION, MOST_MEAN_ABSORPTION) for name, absorption in absorptions.items()}

@@ -11,7 +11,7 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 from uphill_lamp.core.scene.wording import Units, degrees, length, money, sum_of
-from uphill_lamp.drawings import answers, bars
+from uphill_lamp.drawings import answers, bars, finishes
 from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
 
@@ -156,6 +156,18 @@ def _icon(name: str) -> SafeString:
 def icon(name: str) -> SafeString:
     """An icon of our own vendored set, by a name that stands in a template (never by what a user typed)."""
     return _icon(name)
+
+
+@register.filter
+def finish_picture(name: str) -> SvgText:
+    """A small picture of a finish; the page holds ``finish_symbols``."""
+    return finishes.finish_picture(name)
+
+
+@register.simple_tag
+def finish_symbols() -> SvgText:
+    """What the small pictures of finishes are taken from."""
+    return finishes.finish_symbols()
 
 
 @register.simple_tag

@@ -89,7 +89,7 @@ function bench() {
     async doMove(move) {
       if (this.doing) return;
       this.doing = true;
-      await this.change({ action: "do", move }, undefined, () => this.toFindings());
+      await this.change({ action: "do", move }, undefined, () => { this.doing = false; this.toFindings(); });
       this.doing = false;
     },
     step(way) {
@@ -170,6 +170,10 @@ function bench() {
       if (lens) requestAnimationFrame(() => lens.scrollIntoView({ block: "start" }));
       const act = event.target.closest("[data-act]");
       if (act) this.act(act.dataset);
+      const finish = event.target.closest("[data-choose]");
+      if (finish) this.change({ action: "enter", thing: this.picked, field: finish.dataset.choose, value: finish.value });
+      const count = event.target.closest("[data-furnish]");
+      if (count) this.change({ action: "furnish", kind: count.dataset.furnish, more: count.value });
       const catchUp = event.target.closest("[data-catch-up]");
       if (catchUp) this.catchUp(catchUp.dataset.catchUp === "again");
     },
@@ -177,7 +181,7 @@ function bench() {
     async act({ act, kind = "", kit = "" }) {
       if (this.doing) return;
       this.doing = true;
-      await this.change({ action: act, thing: this.picked, kind, kit }, undefined, () => this.toHand());
+      await this.change({ action: act, thing: this.picked, kind, kit }, undefined, () => { this.doing = false; this.toHand(); });
       this.doing = false;
     },
     putHere(values) { return this.change({ action: "put", ...values }, undefined, () => this.toHand()); },
