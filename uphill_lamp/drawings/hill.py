@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
-from uphill_lamp.core.steps.ladder import Ladder, Rung, plan_name
+from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.core.steps.rungs import Rung, plan_name
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, polyline, rect, words
 
 WIDTH, HEIGHT = 640.0, 330.0

@@ -30,6 +30,11 @@ class Action:
     areas: frozenset[str] = frozenset()
 
     @property
+    def wish(self) -> str:
+        """Id of the move that it is, wherever it was worked out."""
+        return self.id.partition("@")[0]
+
+    @property
     def amount(self) -> float:
         """What it costs, in the setup's currency."""
         return self.cost.amount if self.cost.kind == "buy" else 0.0
@@ -38,6 +43,11 @@ class Action:
     def writes(self) -> dict[str, str]:
         """What it writes: path to the value as text; a removal as a mark that nothing equals."""
         return dict(_written(self.id, operation) for operation in self.patch)
+
+    @cached_property
+    def key(self) -> tuple[str, int]:
+        """What tells it from others of its id: the same wish is worked out again where more is done."""
+        return self.id, hash(tuple(self.writes.items()))
 
     @cached_property
     def parts(self) -> frozenset[str]:
@@ -81,8 +91,18 @@ def touches(action: Action, patch: Patch) -> bool:
 def put_again(one: Action, other: Action) -> bool:
     """Whether an action puts a lamp elsewhere that another, which cost nothing, has put somewhere: nobody carries it twice."""
     places = {path for path in one.writes if path.startswith("/lights/") and "/position/" in path}
-    things = {path.split("/")[2] for path in one.writes}
+    things = {path.split("/")[2] for path in one.writes if path.count("/") > 1}
     return bool(places) and len(things) == 1 and one.cost.kind != "buy" and places <= other.writes.keys()
+
+
+def put_finer(one: Action, other: Action) -> bool:
+    """Whether an action only puts a lamp better that another, among other things, has put somewhere."""
+    lamps = {path.split("/")[2] for path in other.writes if path.startswith("/lights/")}
+    return (
+        len(lamps) == 1
+        and all(path.startswith("/lights/") for path in other.writes)
+        and any(path in one.writes for path in other.writes if "/position/" in path or "/aim_" in path)
+    )
 
 
 def action_of(move: Move, needs: Iterable[str] = (), slot: str = "", name: str = "") -> Action:

@@ -10,7 +10,7 @@ from uphill_lamp.core.areas.frame import other_camera_moves as cameras
 from uphill_lamp.core.areas.light import catalogue_lamps as lamps
 from uphill_lamp.core.areas.sound import catalogue_microphones as microphones
 from uphill_lamp.core.judging import Move
-from uphill_lamp.core.steps.action import Action, action_of, put_again, touches
+from uphill_lamp.core.steps.action import Action, action_of, put_again, put_finer, touches
 from uphill_lamp.core.steps.score_cache import ScoreCache
 
 NEW_LAMP = "new lamp"
@@ -51,6 +51,7 @@ def gathered(
     known: Iterable[Action] = (),
     done: Iterable[Action] = (),
     anew: Container[str] = (),
+    again: bool = False,
 ) -> Candidates:
     """The actions of a setup.
 
@@ -61,10 +62,12 @@ def gathered(
         known: actions there are already; none is found twice.
         done: the actions that the appraised setup has done: what builds on them needs them.
         anew: ids of known ones that may come again as they are worked out there: a lamp is put elsewhere once the desk is turned.
+        again: whether all may. What clashes with what is done may in any case: as it was known it can no longer be had.
     """
-    refused, before = set(never), list(done)
-    seen = {(tuple(sorted(action.writes.items())), action.needs) for action in known}
+    refused, before, known = set(never), list(done), list(known)
+    seen = {_what(action): action.amount for action in known}
     names = {action.id for action in known}
+    stale = {action.id for action in known if any(action.clashes(earlier) for earlier in before)}
     actions: list[Action] = []
     alone: dict[str, float] = {}
     left_out: list[LeftOut] = []
@@ -72,21 +75,34 @@ def gathered(
     assert start is not None
     through = {action.id for action in before}
     for move, slot in moves_of(appraisal):
-        if move.id in names and move.id not in through and move.id not in anew:
+        if move.id in names and not again and move.id not in through | stale and move.id not in anew:
             continue  # it can be had from the start, and need not wait
         needs = frozenset(earlier.id for earlier in before if touches(earlier, move.patch))
         name = next(
             free_name for free_name in (move.id, *(f"{move.id}@{number}" for number in range(2, len(names) + 3))) if free_name not in names
         )
         action = action_of(move, needs, slot, name)
-        if (first := next((earlier for earlier in before if earlier.id == move.id or put_again(earlier, action)), None)) is not None:
+        if (first := next((earlier for earlier in before if _goes_on(earlier, action)), None)) is not None:
             # The same move, further on, or the same thing put elsewhere: one action that goes there at once, in the place of the first.
             patch = move.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *move.patch)
-            action = replace(action, patch=patch, needs=(needs | first.needs) - {first.id}, slot=first.slot)
-        key = tuple(sorted(action.writes.items())), needs
-        if key in seen:
+            title = action.title if first.wish == move.id or put_again(first, action) else _both(first, action)
+            cautions = tuple(dict.fromkeys((*first.cautions, *action.cautions)))
+            needs = (needs | first.needs) - {first.id}
+            action = replace(
+                action,
+                title=title,
+                patch=patch,
+                cost=action.cost if action.amount else first.cost,
+                cautions=cautions,
+                needs=needs,
+                slot=first.slot,
+            )
+        if seen.get(_what(action), action.amount + 1) <= action.amount:
             continue
-        seen.add(key)
+        for dearer in [other for other in actions if _what(other) == _what(action)]:  # of alike ones the cheapest stays
+            actions.remove(dearer)
+            names.remove(dearer.id)
+        seen[_what(action)] = action.amount
         after = scores.document([*(earlier for earlier in before if not earlier.clashes(action)), action])
         if move.id in refused or name in refused:
             left_out.append(LeftOut(action, "you chose to leave it out"))
@@ -95,6 +111,22 @@ def gathered(
             actions.append(replace(action, areas=areas))
             alone[name] = scores.whole(after) - scores.whole(start)
     return _without_beaten(actions, alone, left_out, scores)
+
+
+def _goes_on(earlier: Action, action: Action) -> bool:
+    return earlier.wish == action.wish or put_again(earlier, action) or (not earlier.amount and put_finer(earlier, action))
+
+
+def _both(first: Action, action: Action) -> str:
+    """What two actions that become one are called: the second is part of the first where it only moves its lamp."""
+    if action.wish.startswith("light.move_lamp."):
+        return first.title
+    return f"{first.title}; {action.title[0].lower()}{action.title[1:]}"
+
+
+def _what(action: Action) -> tuple[tuple[tuple[str, str], ...], frozenset[str]]:
+    """What an action does, whatever it is called and costs."""
+    return tuple(sorted(action.writes.items())), action.needs
 
 
 def _without_beaten(actions: list[Action], alone: dict[str, float], left_out: list[LeftOut], scores: ScoreCache) -> Candidates:

@@ -2,62 +2,29 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
-from itertools import islice
+from dataclasses import dataclass
+from itertools import accumulate, islice
 
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
-from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
-from uphill_lamp.core.scene.wording import sum_of
-from uphill_lamp.core.steps.action import Action, in_order
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.steps.action import Action, in_order, with_needs
 from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
+from uphill_lamp.core.steps.closing import LEAST_GAIN, closed, leaps
 from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, pareto_front_of
+from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, without_idle
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 
 ROUNDS = 3
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
 SOME = (0.0, 0.06, 0.25, 1.0)  # of all the money: the best sets for so much are gone on from
+MOST_COMPLETED = 16
 TOO_MANY = "it gains little, and there are too many steps to weigh them all"
-LEAST_GAIN = 0.05  # points; a free step that adds less to its rung is not worth anybody's while
-
-
-@dataclass(frozen=True)
-class Step:
-    """An action in its place in the ladder: what it gains there [points], the score after it, and what it makes superfluous."""
-
-    action: Action
-    gain: float
-    score: float
-    replaces: tuple[Action, ...] = ()
-
-
-def plan_name(cost: float, currency: str) -> str:
-    """What the best set of steps for a sum of money is called: ``Free plan``, ``Plan for £34``."""
-    return f"Plan for {sum_of(cost, currency)}" if cost else "Free plan"
-
-
-@dataclass(frozen=True)
-class Rung:
-    """A place to stand: its set of actions bought at once costs ``cost``; walked to from rung to rung ``paid`` in all,
-    ``wasted`` of it for what is then no longer used. ``worth_it`` whether its last points are worth their money."""
-
-    chosen: tuple[Action, ...]
-    steps: tuple[Step, ...]
-    cost: float
-    paid: float
-    score: float
-    gain: float
-    worth_it: bool
-    superfluous: tuple[Action, ...] = ()
-
-    @property
-    def wasted(self) -> float:
-        return self.paid - self.cost
+WORTH_A_LOOK = 0.05  # points; what gains less once the best sets are done is not weighed beside them
 
 
 @dataclass(frozen=True)
@@ -93,25 +60,125 @@ class Ladder:
         return next((index - 1 for index, rung in enumerate(self.rungs) if not rung.worth_it), len(self.rungs) - 1)
 
 
+@dataclass(frozen=True)
+class Climb:
+    """What was weighed from one place to stand: the actions, by id in the order they are done, the front they reach, and those left out."""
+
+    scores: ScoreCache
+    pool: dict[str, Action]
+    front: list[Point]
+    left_out: tuple[LeftOut, ...] = ()
+    combinations: int = 0
+
+
 def climbed(
     appraisal: Appraisal, limit: float, progress: Told = lambda done, of: None, cancelled: Callable[[], bool] = lambda: False
 ) -> Ladder:
-    """The ladder from an appraised setup.
+    """The ladder from an appraised setup: first all that is free, whatever money is looked at; then, from there, what money buys.
 
     Args:
         limit: most money to look at, in the setup's currency; the budget may be less or more.
-        told: called with how many combinations are worked out, of how many in this round.
+        progress: called with how many combinations are worked out, of how many in this round.
 
     Raises:
         Cancelled: as soon as ``cancelled`` says so.
     """
-    setup = appraisal.setup
-    rich = setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": limit})})
-    base = appraise(rich, known=appraisal)
-    scores, wishes = ScoreCache(base), setup.preferences
-    candidates, must = gathered(base, scores, wishes.never), frozenset(wishes.must)
-    pool, left_out = _within(candidates, limit)
-    gains, front, weighed = dict(candidates.alone), list[Point](), set[str]()
+    wishes = appraisal.setup.preferences
+    free = _climb(appraisal, 0.0, wishes, progress, cancelled)
+    first, known = _for_nothing(free, _wanted(appraisal, limit, wishes), wishes, cancelled)
+    names, climb = frozenset(action.id for action in first), Climb(free.scores, known, [])
+    if limit > 0:
+        climb = _climb(appraisal, limit, wishes, progress, cancelled, known, names)
+    beyond, known = _completed(climb, first, wishes, cancelled)
+    rungs = rungs_of(first, beyond, known, climb.scores, wishes)
+    actions = known | climb.pool
+    points = [completed.point for completed in beyond] + [point for point in climb.front if names & frozenset(wishes.must) <= point.chosen]
+    front = pareto_front_of([Point(rungs[0].cost, rungs[0].score, names), *(point for point in points if point.cost > rungs[0].cost)])
+    left_out = {dropped.action.id: dropped for dropped in (*free.left_out, *climb.left_out)}  # each once
+    return Ladder(
+        free.scores.base.score, limit, wishes.currency, actions, tuple(front), rungs,
+        tuple(dropped for name, dropped in left_out.items() if name not in actions),
+        free.combinations + climb.combinations, free.scores.appraised + (climb.scores.appraised if limit > 0 else 0),
+    )  # fmt: skip
+
+
+def _wanted(appraisal: Appraisal, limit: float, wishes: Preferences) -> list[Action]:
+    """What costs money and is wanted in any case, as far as the money goes; it stands on the first rung."""
+    if not wishes.must or not limit:
+        return []
+    base = appraise(_with_budget(appraisal.setup, limit), known=appraisal)
+    dear = [action for action in gathered(base, ScoreCache(base)).actions if action.id in wishes.must and action.amount]
+    costs = accumulate(action.amount for action in dear)
+    return [action for action, cost in zip(dear, costs, strict=True) if cost <= limit + 1e-9]
+
+
+def _for_nothing(
+    free: Climb, wanted: list[Action], wishes: Preferences, cancelled: Callable[[], bool]
+) -> tuple[list[Action], dict[str, Action]]:
+    """The best set of free steps, with what is wanted in any case: what was weighed together or pressed one by one, each gone on from
+    until no free step helps; and all that was worked out on the way."""
+    best, reached = list[Action](), -2.0
+    must, known = frozenset(wishes.must), free.pool | {action.id: action for action in wanted}
+    wanted = [action for action in known.values() if action.id in must]
+    for start, singly in ((in_order(free.front[0].chosen, free.pool), False), (wanted, False), (wanted, True)):
+        for action in wanted:
+            start = start if action in start else free.scores.taken_in(action, start, known) or start
+        done, known = closed(start, known, free.scores, wishes.never, must, cancelled, singly)
+        done = without_idle(done, free.scores, must)
+        if (score := free.scores.of(done)) > reached:
+            best, reached = done, score
+    waiting = leaps(best, known, free.scores)
+    while waiting:
+        done, known = closed(waiting.pop(0), known, free.scores, wishes.never, must, cancelled)
+        done = without_idle(done, free.scores, must)
+        if (score := free.scores.of(done)) > reached + LEAST_GAIN:
+            best, reached = done, score
+            waiting = leaps(best, known, free.scores)
+    return closed(best, known, free.scores, wishes.never, must, cancelled, least=LEAST_GAIN)
+
+
+def _completed(
+    climb: Climb, first: Sequence[Action], wishes: Preferences, cancelled: Callable[[], bool]
+) -> tuple[list[Completed], dict[str, Action]]:
+    """What money buys, put to what is done for nothing, and all that is free done beside it: nothing free is undone, but for what a
+    purchase is in the place of."""
+    scores, pool, sets = climb.scores, climb.pool, list[Completed]()
+    paid, kept = sum(action.amount for action in first), frozenset(wishes.must) | {action.id for action in first}
+    bought = dict.fromkeys(frozenset(name for name in point.chosen if pool[name].amount) for point in climb.front if point.cost > paid)
+    for names in list(bought)[:MOST_COMPLETED]:
+        chosen = list(first)
+        for action in with_needs(in_order(names, pool), pool):
+            chosen = chosen if action in chosen else scores.taken_in(action, chosen, pool) or chosen
+        chosen, pool = closed(chosen, pool, scores, wishes.never, kept, cancelled)
+        chosen = without_idle(chosen, scores, kept, bought=True)
+        chosen, pool = closed(chosen, pool, scores, wishes.never, kept, cancelled, least=LEAST_GAIN)
+        sets.append(Completed(tuple(chosen), scores.of(chosen)))
+    return sets, pool
+
+
+def _climb(
+    appraisal: Appraisal,
+    limit: float,
+    wishes: Preferences,
+    progress: Told,
+    cancelled: Callable[[], bool],
+    seeds: Mapping[str, Action] | None = None,
+    start: frozenset[str] = frozenset(),
+) -> Climb:
+    """All that so much money can do from an appraised setup, weighed in rounds.
+
+    Args:
+        seeds: actions known already, by id, in the order they are done.
+        start: ids of those of them that are done in any case, unless something better is in their place.
+    """
+    base = appraise(_with_budget(appraisal.setup, limit), known=appraisal)
+    scores, seeds = ScoreCache(base), seeds or {}
+    candidates, must = gathered(base, scores, wishes.never, seeds.values(), again=True), frozenset(wishes.must)
+    more, left_out = _within(candidates, limit)
+    pool = {**seeds, **more}
+    gains = {action.id: scores.of(with_needs([action], seeds)) - base.score for action in seeds.values()} | candidates.alone
+    front = [_point(in_order(start, pool), scores)] if start else []
+    weighed = set(start)
     for number in range(ROUNDS):
         choice, crowded = _manageable(pool, gains, limit, must, scores)
         weighed |= choice.order.keys()
@@ -127,12 +194,17 @@ def climbed(
         pool, left_out = pool | more, left_out + beyond
         gains = _beside_the_best(pool, gains | following.alone, best, scores)
     weighed |= {name for point in front for name in point.chosen}
-    actions = {name: action for name, action in pool.items() if name in weighed}
-    front = _standing(front, actions, scores)
-    rungs = _rungs(front, actions, scores, wishes)
-    told_out = {dropped.action.id: dropped for dropped in (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded))}  # each once
-    out = tuple(dropped for name, dropped in told_out.items() if name not in actions)
-    return Ladder(base.score, limit, wishes.currency, actions, tuple(front), rungs, out, sum(count(choice).values()), scores.appraised)
+    actions = {name: action for name, action in pool.items() if name in weighed or name in seeds}
+    out = (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded if action.id not in actions))
+    return Climb(scores, actions, _standing(front, actions, scores), out, sum(count(choice).values()))
+
+
+def _with_budget(setup: Setup, budget: float) -> Setup:
+    return setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": budget})})
+
+
+def _point(chosen: Sequence[Action], scores: ScoreCache) -> Point:
+    return Completed(tuple(chosen), scores.of(chosen)).point
 
 
 def _within(candidates: Candidates, limit: float) -> tuple[dict[str, Action], list[LeftOut]]:
@@ -185,7 +257,7 @@ def _following(
         except Refused:
             continue
         more = gathered(there, scores, never, [*pool.values(), *candidates.actions], done, anew)
-        useful = tuple(action for action in more.actions if more.alone[action.id] >= LEAST_GAIN)
+        useful = tuple(action for action in more.actions if more.alone[action.id] >= WORTH_A_LOOK)
         candidates = Candidates((*candidates.actions, *useful), candidates.alone | more.alone, candidates.left_out)
     return candidates
 
@@ -225,70 +297,3 @@ def _standing(front: list[Point], actions: dict[str, Action], scores: ScoreCache
             continue
         kept.append(point)
     return pareto_front_of(kept or [Point(0.0, scores.base.score)])
-
-
-def _rungs(front: Sequence[Point], actions: dict[str, Action], scores: ScoreCache, wishes: Preferences) -> tuple[Rung, ...]:
-    rungs: list[Rung] = []
-    owned: Counter[str] = Counter()
-    here: list[Action] = []
-    score, paid, stopped = scores.base.score, 0.0, False
-    for point in hull_of(front):
-        chosen = in_order(point.chosen, actions)
-        chosen = _without_idle(chosen, scores, wishes.must)
-        gone = tuple(action for action in here if action not in chosen)
-        steps = _steps(here, chosen, scores, score)
-        owned |= Counter(entry for action in chosen for entry in action.cost.entries)
-        paid_now = max(paid, _price(owned, wishes.currency))
-        reached = scores.of(chosen)
-        asked = paid_now - paid
-        stopped = stopped or (asked > 0 and (reached - score) * wishes.money_per_point < asked)
-        rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, reached - score, not stopped, gone))
-        here, score, paid = chosen, reached, paid_now
-    return tuple(rungs)
-
-
-def _without_idle(chosen: list[Action], scores: ScoreCache, must: Iterable[str]) -> list[Action]:
-    """A set without the free actions that add nothing anybody would notice, unless they are wanted in any case."""
-    kept = list(chosen)
-    for action in sorted(chosen, key=lambda member: -len(member.needs)):
-        rest = [member for member in kept if member is not action]
-        if action.amount or action.id in must or any(action.id in member.needs for member in rest):
-            continue
-        if scores.of(kept) - scores.of(rest) < LEAST_GAIN:
-            kept = rest
-    return kept
-
-
-def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache, score: float) -> tuple[Step, ...]:
-    """The way from one set to the next, each time what raises the score most; after every step the setup is whole."""
-    now, left = list(here), [action for action in chosen if action not in here]
-    gone = [action for action in here if action not in chosen]
-    known = {action.id: action for action in (*here, *chosen)}
-    order = {action.id: index for index, action in enumerate([*here, *chosen])}
-    steps = []
-    while left:
-        tried = []
-        for action in left:
-            names = {member.id for member in now}
-            if not action.needs <= names:
-                continue
-            replaced = tuple(member for member in now if member in gone and (member.clashes(action) or scores.apart(member, action, known)))
-            then = sorted([member for member in now if member not in replaced] + [action], key=lambda member: order[member.id])
-            tried.append((scores.of(then), -order[action.id], action, replaced, then))
-        if not tried:
-            break
-        reached, _, action, replaced, now = max(tried, key=lambda attempt: attempt[:2])
-        steps.append(Step(action, reached - score, reached, replaced))
-        score = reached
-        left.remove(action)
-    if steps:  # what is no longer of use goes with the last step
-        idle = tuple(member for member in now if member in gone)
-        reached = scores.of(chosen)
-        steps[-1] = replace(
-            steps[-1], gain=steps[-1].gain + reached - steps[-1].score, score=reached, replaces=(*steps[-1].replaces, *idle)
-        )
-    return tuple(steps)
-
-
-def _price(owned: Counter[str], currency: str) -> float:
-    return float(sum(number * (catalogue().price(entry, currency) or 0.0) for entry, number in owned.items()))

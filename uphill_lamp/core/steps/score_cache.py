@@ -30,19 +30,19 @@ class ScoreCache:
         self.base = base
         self.appraised = 0  # how often an area was worked out, for telling and tests
         self._text = {name: json.dumps(value) for name, value in base.setup.model_dump(mode="json").items()}
-        self._parts: dict[tuple[str, tuple[str, ...]], Any] = {}
+        self._parts: dict[tuple[str, tuple[tuple[str, int], ...]], Any] = {}
         self._adapters: dict[str, TypeAdapter[Any]] = {}
         self._scores: dict[tuple[str, ...], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
         self._falling: dict[tuple[str, ...], LitScene] = {}
-        self._apart: dict[frozenset[str], bool] = {}
+        self._apart: dict[frozenset[tuple[str, int]], bool] = {}
 
     def document(self, actions: Iterable[Action]) -> Setup | None:
         """The setup with actions done, in order; None if they do not go together in this room."""
-        by_part: dict[str, list[tuple[str, Operation]]] = {}
+        by_part: dict[str, list[tuple[tuple[str, int], Operation]]] = {}
         for action in actions:
             for operation in action.patch:
-                by_part.setdefault(str(operation["path"]).split("/", 2)[1], []).append((action.id, operation))
+                by_part.setdefault(str(operation["path"]).split("/", 2)[1], []).append((action.key, operation))
         if not by_part:
             return self.base.setup
         try:
@@ -75,7 +75,7 @@ class ScoreCache:
 
         Only what both write to the same part of the document is tried; it is that which can contradict itself.
         """
-        key = frozenset((one.id, other.id))
+        key = frozenset((one.key, other.key))
         if key not in self._apart:
             self._apart[key] = bool(one.parts & other.parts) and self._apart_tried(one, other, known)
         return self._apart[key]
@@ -103,9 +103,9 @@ class ScoreCache:
         """
         return applied(self.base.setup, [operation for action in actions for operation in action.patch])
 
-    def _part(self, name: str, operations: Sequence[tuple[str, Operation]]) -> Any:
-        """A part of the document after operations, each by the id of its action; read anew once for each series of actions."""
-        key = name, tuple(action_id for action_id, _ in operations)
+    def _part(self, name: str, operations: Sequence[tuple[tuple[str, int], Operation]]) -> Any:
+        """A part of the document after operations, each by the key of its action; read anew once for each series of actions."""
+        key = name, tuple(action for action, _ in operations)
         if key not in self._parts:
             data = {name: json.loads(self._text[name])}
             operated(data, (operation for _, operation in operations))

@@ -9,7 +9,8 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.registry import area_of
 from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.document.people import Preferences
-from uphill_lamp.core.steps.ladder import Ladder, plan_name
+from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.core.steps.rungs import plan_name
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.drawings.hill import bought_bar, hill
 from uphill_lamp.listening.render import VOICES

@@ -24,7 +24,8 @@ from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.scene.wording import plain_sum
-from uphill_lamp.core.steps.ladder import Ladder, plan_name
+from uphill_lamp.core.steps.ladder import Ladder
+from uphill_lamp.core.steps.rungs import plan_name
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
 from uphill_lamp.web.answers import posted

@@ -105,7 +105,7 @@ def white_pages(lit_scene: LitScene) -> Iterator[Move]:
     setup = lit_scene.setup
     ids = [source.id for source in lit_scene.sources]
     for screen in setup.screens:
-        if screen.id not in ids or screen.kind == "projection":
+        if screen.id not in ids or screen.kind == "projection" or screen.white_share > PAGE_SHARE:  # one page is enough
             continue
         white_share = round(PAGE_SHARE + (1 - PAGE_SHARE) * screen.white_share, 3)
         now_lx = float(lit_scene.whole_by_source_lx[ids.index(screen.id), 0])

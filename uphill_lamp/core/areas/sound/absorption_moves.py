@@ -11,11 +11,16 @@ from uphill_lamp.core.document.patch import add
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.clarity import shown_sti
-from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import Offer, offered
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import unit
 from uphill_lamp.core.scene.wording import money
 
 BY_ROOM = {"sound.sti", "sound.direct_to_reverberant"}
+HUNG_AHEAD = ("duvet", "heavy_curtain")
+AHEAD = 0.7  # cosine: within 45 degrees
+CLEAR_ENOUGH = 0.75  # clarity at which a microphone at the mouth hears the voice whatever the room
 OFFERED = 2  # the best so many for their trouble
 
 
@@ -30,18 +35,21 @@ class SoftThing:
     trouble: float
     price: str = ""
     caution: str = ""
+    enough: int = 1  # of its kind in the room: then there is no more of the same
 
 
 THINGS = (
-    SoftThing("duvet", 1, "Hang a duvet behind the screen, facing you", "Over a clothes horse or a door, out of the picture.", 1.0,
+    SoftThing("duvet", 1, "Hang a duvet behind the screen, facing you", "If you have one: over a clothes horse or a door, out of the picture.", 1.0,
               caution=cautions.SOFT),
-    SoftThing("duvet", 2, "Hang two duvets, one behind the screen and one beside you", "Over clothes horses or doors, out of the picture.", 2.0,
+    SoftThing("duvet", 2, "Hang two duvets, one behind the screen and one beside you",
+              "If you have them: over clothes horses or doors, out of the picture.", 2.0,
               caution=cautions.SOFT),
-    SoftThing("wardrobe_clothes", 1, "Open a wardrobe full of clothes", "Its doors wide, towards you.", 0.5),
-    SoftThing("rug", 2, "Lay a thick rug under and behind you", "Some 4 m²; the thicker the better.", 2.0, "rug"),
+    SoftThing("wardrobe_clothes", 1, "Open a wardrobe full of clothes", "If one stands in the room: its doors wide, towards you.", 0.5),
+    SoftThing("rug", 2, "Lay a thick rug under and behind you", "Some 4 m²; the thicker the better.", 2.0, "rug", enough=2),
     SoftThing("heavy_curtain", 2, "Hang a heavy curtain on the wall you face", "Some 6 m², in deep folds, a little off the wall.", 3.0, "heavy_curtain",
-              cautions.CLOTH),
-    SoftThing("bookcase", 1, "Put a full bookcase against a bare wall", "Books of uneven depth break up and swallow sound.", 3.0),
+              cautions.CLOTH, enough=2),
+    SoftThing("bookcase", 1, "Put a full bookcase against a bare wall",
+              "If you can carry one in: books of uneven depth break up and swallow sound.", 3.0, enough=2),
 )  # fmt: skip
 
 
@@ -50,10 +58,15 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     microphone = setup.microphone_in_use
     if microphone is None or not wanting & BY_ROOM or setup.room.measured_t60_s is not None or len(setup.room.furnishings) >= 40:
         return
+    if microphone.at == "body" and heard.sti >= CLEAR_ENOUGH:  # at the mouth the room hardly matters
+        return
     now = _worth(heard)
     helping = []
     for thing in THINGS:
-        had = offered(setup, thing.price, "") if thing.price else Offer(OWNED, (), "")
+        there = sum(item.count for item in setup.room.furnishings if item.kind == thing.kind)
+        if there >= thing.enough or (thing.kind in HUNG_AHEAD and _faces_window(setup)):
+            continue
+        had = offered(setup, thing.price, "") if thing.price else Offer(FREE, (), "")
         if had is None:
             continue
         item = {"id": _free(setup), "name": _name(setup, thing), "kind": thing.kind, "count": thing.count}
@@ -68,6 +81,15 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
         helping.append(((_worth(then) - now) / thing.trouble, move))
     for _, move in sorted(helping, key=lambda pair: -pair[0])[:OFFERED]:
         yield move
+
+
+def _faces_window(setup: Setup) -> bool:
+    """Whether a window is ahead, before which nothing is to be hung that keeps out sound."""
+    scene = scene_of(setup)
+    return any(
+        float(unit(pane.middle - scene.face.eyes) @ scene.face.forward) > AHEAD and float(pane.normal @ scene.face.forward) < -AHEAD
+        for pane in scene.windows.values()
+    )
 
 
 @dataclass(frozen=True)

@@ -117,7 +117,7 @@ def sum_in(amount: float, currency: str) -> str:
 @register.filter
 def plan_named(cost: float, currency: str) -> str:
     """What the best set of steps for a sum is called."""
-    from uphill_lamp.core.steps.ladder import plan_name  # late: only pages of steps name plans
+    from uphill_lamp.core.steps.rungs import plan_name  # late: only pages of steps name plans
 
     return plan_name(cost, currency)
 

@@ -1,0 +1,68 @@
+"""Advice measured on sixteen made-up desks and on random setups: the ladder loses to nothing simple, and what it says can be done."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+from hypothesis import Phase, given
+
+from tests.desks import DESKS, desk
+from tests.promise import SEED, promise, promised, times
+from tests.setups import put, varied_setups
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.steps.closing import LEAST_GAIN
+from uphill_lamp.core.steps.ladder import Ladder, climbed
+
+
+def pressed(setup: Setup) -> float:
+    """The score of who presses, again and again, the free move of the bench that gains most, as long as it is worth doing."""
+    appraisal = appraise(put(setup, preferences__budget=0.0))
+    for _ in range(30):
+        offered = [move for finding in appraisal.findings_with_gains for move in finding.moves if move.cost.kind != "buy"]
+        best = max(offered, key=lambda move: move.gain or 0.0, default=None)
+        if best is None or (best.gain or 0.0) < LEAST_GAIN:
+            break
+        appraisal = appraise(applied(appraisal.setup, best.patch))
+    return appraisal.score
+
+
+def some_desks(count: int) -> list[str]:
+    """So many of them, others for each seed."""
+    names = list(DESKS)
+    first = SEED * count % len(names)
+    return (names + names)[first : first + min(count, len(names))]
+
+
+class NothingSimple(TestCase):
+    def holds(self, ladder: Ladder, setup: Setup) -> None:
+        """No rung shows a loss, is undone by a later one, or holds a crumb."""
+        for index, rung in enumerate(ladder.rungs):
+            self.assertEqual([step.action.title for step in rung.steps if step.gain < -0.05], [])
+            after = applied(setup, [operation for action in rung.chosen for operation in action.patch])
+            self.assertAlmostEqual(appraise(after).score, rung.score, places=6)
+            bought = [action for action in rung.chosen if action.amount]
+            for action in rung.superfluous:
+                beaten = any(action.clashes(other) or action.title == other.title for other in rung.chosen)
+                instead = any(action.parts & other.parts for other in bought)
+                self.assertTrue(index and (beaten or instead), action.title)
+
+    @promised(100)
+    def test_the_free_rung_is_no_worse_than_pressing_what_is_free(self) -> None:
+        for name in some_desks(times(100) // 3):
+            with self.subTest(name):
+                ladder = climbed(appraise(desk(name)), 0.0)
+                self.assertGreaterEqual(ladder.rungs[0].score, pressed(desk(name)) - LEAST_GAIN)
+                self.holds(ladder, desk(name))
+
+    @promise(100, phases=[Phase.generate])
+    @given(varied_setups())
+    def test_nor_is_it_on_any_setup(self, setup: Setup) -> None:
+        self.assertGreaterEqual(climbed(appraise(setup), 0.0).rungs[0].score, pressed(setup) - LEAST_GAIN)
+
+    @promised(60)
+    def test_the_free_rung_does_not_depend_on_the_money_looked_at(self) -> None:
+        for name in some_desks(times(60) // 3):
+            ladders = [climbed(appraise(desk(name)), limit) for limit in (0.0, 60.0, 300.0, 1000.0)]
+            self.assertEqual(len({tuple(action.title for action in ladder.rungs[0].chosen) for ladder in ladders}), 1, name)
+            self.holds(ladders[1], desk(name))

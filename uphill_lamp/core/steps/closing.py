@@ -1,0 +1,107 @@
+"""Free steps done one after another, each worked out in the room that those before it made, until none of them helps any more."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.steps.action import Action, in_order
+from uphill_lamp.core.steps.candidates import gathered
+from uphill_lamp.core.steps.score_cache import ScoreCache
+from uphill_lamp.core.steps.table import Cancelled
+
+ROUNDS, MOST_PRESSED, MOST_LEAPS = 8, 16, 3
+LEAST_LEAP = 1.0  # points that a step must mend somewhere to be tried though it loses
+STEP_GAIN = 0.02  # points; less is no gain
+LEAST_GAIN = 0.3  # points; less is not worth anybody's while (docs/method/steps.md)
+
+
+def closed(
+    start: Iterable[Action],
+    pool: Mapping[str, Action],
+    scores: ScoreCache,
+    never: Iterable[str] = (),
+    must: frozenset[str] = frozenset(),
+    cancelled: Callable[[], bool] = lambda: False,
+    singly: bool = False,
+    least: float = STEP_GAIN,
+) -> tuple[list[Action], dict[str, Action]]:
+    """A set to which no free step can be added, or put in the place of others, that gains anything worth doing.
+
+    Args:
+        start: the set to go on from.
+        pool: every action there is, by id, in the order they are done.
+        must: ids that no step may take out.
+        singly: whether all is worked out anew after every single step, as who presses them one by one sees them.
+        least: points that a step must gain; one may gain little and make the next possible, and crumbs are dropped at the end.
+
+    Returns:
+        the set, in the order it is done, and the pool with what was worked out on the way.
+
+    Raises:
+        Cancelled: as soon as ``cancelled`` says so.
+    """
+    done, known = in_order((action.id for action in start), pool), dict(pool)
+    for _ in range(MOST_PRESSED if singly else ROUNDS):
+        try:
+            there = appraise(scores.whole_document(done), known=scores.base)
+        except Refused:
+            break
+        more = gathered(there, scores, never, known.values(), done, again=True)
+        known |= {action.id: action for action in more.actions if not action.amount}
+        before = done
+        done = _added(done, known, scores, must, cancelled, 1 if singly else MOST_PRESSED, least)
+        if done == before:
+            break
+    return done, known
+
+
+def leaps(done: list[Action], known: Mapping[str, Action], scores: ScoreCache) -> list[list[Action]]:
+    """Sets with a free step more that mends one area much and spoils another by as much or more: what is spoilt may then be mended.
+
+    Returns:
+        the most promising first.
+    """
+    here = scores.document(done)
+    assert here is not None
+    promising: list[tuple[float, list[Action]]] = []
+    for action in known.values():
+        chosen = None if action.amount or action in done else scores.taken_in(action, done, known)
+        there = None if chosen is None else scores.document(chosen)
+        if chosen is None or there is None:
+            continue
+        gains = [share * ((scores.score(area, there) or 0.0) - (scores.score(area, here) or 0.0)) for area, share in scores.shares.items()]
+        mended = sum(gain for gain in gains if gain > 0)
+        if mended >= LEAST_LEAP and sum(gains) < STEP_GAIN:
+            promising.append((mended, chosen))
+    return [chosen for _, chosen in sorted(promising, key=lambda leap: -leap[0])[:MOST_LEAPS]]
+
+
+def _added(
+    done: list[Action],
+    known: Mapping[str, Action],
+    scores: ScoreCache,
+    must: frozenset[str],
+    cancelled: Callable[[], bool],
+    most: int,
+    least: float,
+) -> list[Action]:
+    """A set with what helps most, again and again but no more often than ``most``, of what is worked out already."""
+    score = scores.of(done)
+    for _ in range(most):
+        best, reached = done, score
+        for action in known.values():
+            if cancelled():
+                raise Cancelled
+            if action.amount or action in done:
+                continue
+            chosen = scores.taken_in(action, done, known)
+            if chosen is None or not must & {member.id for member in done} <= {member.id for member in chosen}:
+                continue
+            if (worth := scores.of(chosen)) > reached + 1e-9:
+                best, reached = chosen, worth
+        if reached - score < least:
+            return done
+        done, score = best, reached
+    return done

@@ -1,0 +1,224 @@
+"""Rungs of the ladder: places to stand, each a final state, and the steps from one to the next in the order in which hands do them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from uphill_lamp.core.catalogue.prices import catalogue
+from uphill_lamp.core.document.people import Preferences
+from uphill_lamp.core.scene.wording import sum_of
+from uphill_lamp.core.steps.action import Action, put_again
+from uphill_lamp.core.steps.closing import LEAST_GAIN
+from uphill_lamp.core.steps.pareto_front import Point, hull_of, pareto_front_of
+from uphill_lamp.core.steps.score_cache import ScoreCache
+
+# The order of hands: where one sits, where the camera stands, what is lit, how the camera is set, what hears; what the screens show is last.
+SEAT, CAMERA, LIGHT, SETTINGS, SOUND, SHOWN = range(6)
+HANDS = (
+    (SEAT, ("/desk", "/presenter")),
+    (CAMERA, ("/cameras", "/screens")),
+    (LIGHT, ("/lights", "/reflectors", "/room/windows", "/room/surfaces")),
+    (SOUND, ("/microphones", "/noises", "/computer", "/room")),
+)
+# What stands still while a camera or screen is only set otherwise.
+SET = (
+    "metering",
+    "locked_exposure_lx",
+    "white_balance",
+    "kind",
+    "cct_k",
+    "fps",
+    "luminance_cd_m2",
+    "white_share",
+    "f_number",
+    "on",
+    "zoom",
+)
+NO_LOSS = 0.05  # points that a step may seem to lose before the next gains them back
+
+
+@dataclass(frozen=True)
+class Step:
+    """An action in its place in the ladder: what it gains there [points], the score after it, and what it makes superfluous.
+
+    ``with_next``: what it does tells only together with the next one, which then says what both gain.
+    """
+
+    action: Action
+    gain: float
+    score: float
+    replaces: tuple[Action, ...] = ()
+    with_next: bool = False
+
+
+def plan_name(cost: float, currency: str) -> str:
+    """What the best set of steps for a sum of money is called: ``Free plan``, ``Plan for £34``."""
+    return f"Plan for {sum_of(cost, currency)}" if cost else "Free plan"
+
+
+@dataclass(frozen=True)
+class Rung:
+    """A place to stand: its set of actions bought at once costs ``cost``; walked to from rung to rung ``paid`` in all,
+    ``wasted`` of it for what is then no longer used. ``worth_it`` whether its last points are worth their money."""
+
+    chosen: tuple[Action, ...]
+    steps: tuple[Step, ...]
+    cost: float
+    paid: float
+    score: float
+    gain: float
+    worth_it: bool
+    superfluous: tuple[Action, ...] = ()
+
+    @property
+    def wasted(self) -> float:
+        return self.paid - self.cost
+
+
+@dataclass(frozen=True)
+class Completed:
+    """A set of actions, in the order they are done, with its score: a place to stand."""
+
+    chosen: tuple[Action, ...]
+    score: float
+
+    @property
+    def point(self) -> Point:
+        """What it costs and which actions they are."""
+        return Point(sum(action.amount for action in self.chosen), self.score, frozenset(action.id for action in self.chosen))
+
+
+def rungs_of(
+    first: Sequence[Action], beyond: Sequence[Completed], pool: Mapping[str, Action], scores: ScoreCache, wishes: Preferences
+) -> tuple[Rung, ...]:
+    """The rungs: what is free, then the vertices of what money buys from there.
+
+    Args:
+        first: the free set, in order.
+        beyond: what money buys, free steps and all.
+        pool: every action there is, by id, in the order they are done.
+    """
+    base, start, spent = scores.base.score, scores.of(first), sum(action.amount for action in first)
+    rungs = [Rung(tuple(first), _steps([], first, scores, base), spent, spent, start, start - base, True)]
+    sets = {completed.point: completed for completed in beyond}
+    owned: Counter[str] = Counter(entry for action in first for entry in action.cost.entries)
+    paid, stopped = spent, False
+    for point in hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]:
+        here = rungs[-1]
+        chosen = _final(_with_free_of(here, sets[point].chosen, pool, scores), scores)
+        reached = scores.of(chosen)
+        steps = _steps(here.chosen, chosen, scores, here.score)
+        owned |= Counter(entry for action in chosen for entry in action.cost.entries)
+        paid_now = max(paid, _price(owned, wishes.currency))
+        asked, gain = paid_now - paid, reached - here.score
+        stopped = stopped or (asked > 0 and gain * wishes.money_per_point < asked)
+        gone = tuple(action for action in here.chosen if action not in chosen)
+        rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, gain, not stopped, gone))
+        paid = paid_now
+    return tuple(rungs)
+
+
+def _with_free_of(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
+    """A set with what was done for nothing on the rung before: it is not undone where it does no harm."""
+    kept = list(chosen)
+    for action in rung.chosen:
+        anew = any(action.wish == member.wish or put_again(action, member) for member in kept)
+        more = None if action.amount or anew else scores.taken_in(action, kept, pool)
+        if more is not None and len(more) > len(kept) and scores.of(more) >= scores.of(kept) - NO_LOSS:
+            kept = more
+    return kept
+
+
+def without_idle(chosen: Sequence[Action], scores: ScoreCache, must: Iterable[str] = (), bought: bool = False) -> list[Action]:
+    """A set without the steps that add less than is worth doing, the least first, unless they are wanted in any case.
+
+    Args:
+        bought: whether what costs money may go too.
+    """
+    kept, wanted = list(chosen), set(must)
+    while True:
+        least: tuple[float, list[Action]] | None = None
+        for action in kept:
+            if action.id in wanted or (action.amount and not bought) or any(action.id in member.needs for member in kept):
+                continue
+            rest = [member for member in kept if member is not action]
+            lost = scores.of(kept) - scores.of(rest)
+            if lost < LEAST_GAIN and (least is None or lost < least[0]):
+                least = lost, rest
+        if least is None:
+            return kept
+        kept = least[1]
+
+
+def _final(chosen: Sequence[Action], scores: ScoreCache) -> list[Action]:
+    """A set as a final state: without what others in it write over again."""
+    kept, there = list(chosen), scores.document(chosen)
+    for action in chosen:
+        rest = [member for member in kept if member is not action]
+        if not any(action.id in member.needs for member in rest) and not action.amount and scores.document(rest) == there:
+            kept = rest
+    return kept
+
+
+def _hand(action: Action) -> int:
+    """Where in the order of hands an action stands: by what comes first of what it writes to."""
+    return min(map(_hand_of, action.writes), default=SHOWN)
+
+
+def _hand_of(path: str) -> int:
+    rank = next((rank for rank, parts in HANDS if path.startswith(parts)), SHOWN)
+    if rank != CAMERA:
+        return rank
+    return SHOWN if "/windows/" in path else SETTINGS if path.rsplit("/", 1)[1] in SET else CAMERA
+
+
+def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache, score: float) -> tuple[Step, ...]:
+    """The way from one set to the next, in the order of hands; after every step the setup is whole."""
+    now, left = list(here), [action for action in chosen if action not in here]
+    gone = [action for action in here if action not in chosen]
+    known = {action.id: action for action in (*here, *chosen)}
+    order = {action.id: index for index, action in enumerate([*here, *chosen])}
+    steps: list[Step] = []
+    while left:
+        tried = []
+        for action in left:
+            if not action.needs & known.keys() <= {member.id for member in now}:
+                continue
+            replaced = tuple(member for member in now if member in gone and (member.clashes(action) or scores.apart(member, action, known)))
+            then = sorted([member for member in now if member not in replaced] + [action], key=lambda member: order[member.id])
+            worth = scores.of(then)
+            tried.append(((-_hand(action), worth, -order[action.id]), action, replaced, then))
+        if not tried:
+            break
+        (_, reached, _), action, replaced, now = max(tried, key=lambda attempt: attempt[0])
+        steps.append(Step(action, reached - score, reached, replaced))
+        score = reached
+        left.remove(action)
+    if steps:  # what is no longer of use goes with the last step
+        idle = tuple(member for member in now if member in gone)
+        reached = scores.of(chosen)
+        steps[-1] = replace(
+            steps[-1], gain=steps[-1].gain + reached - steps[-1].score, score=reached, replaces=(*steps[-1].replaces, *idle)
+        )
+    return _shown_together(steps)
+
+
+def _shown_together(steps: list[Step]) -> tuple[Step, ...]:
+    """Steps none of which seems to lose: one that only a later one makes good is told with the next."""
+    shown: list[Step] = []
+    carried = 0.0
+    for index, step in enumerate(steps):
+        gain = step.gain + carried
+        if gain < -NO_LOSS and index + 1 < len(steps):
+            shown.append(replace(step, gain=0.0, score=step.score - gain, with_next=True))
+            carried = gain
+        else:
+            shown.append(replace(step, gain=gain))
+            carried = 0.0
+    return tuple(shown)
+
+
+def _price(owned: Counter[str], currency: str) -> float:
+    return float(sum(number * (catalogue().price(entry, currency) or 0.0) for entry, number in owned.items()))
