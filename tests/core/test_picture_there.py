@@ -128,7 +128,7 @@ class Gear(TestCase):
         )
         self.assertIn("stand-in", moves_of(small)["frame.focus_on_eyes"].detail)
         self.assertNotIn("frame.focus", found(after(small, "frame.focus_on_eyes")))
-        near = put(demo("room-that-works"), presenter__y_m=demo("room-that-works").presenter.y_m + 0.38)
+        near = put(demo("room-that-works"), presenter__y_m=demo("room-that-works").presenter.y_m + 0.38, desk__depth_m=1.6)
         fixed = put(near, cameras__camera__focus={"kind": "fixed"})
         if "frame.focus" in found(fixed):
             self.assertNotIn("frame.focus", found(after(fixed, "frame.back_into_focus")))

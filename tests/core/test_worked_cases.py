@@ -15,6 +15,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.frame import bands
 from uphill_lamp.core.areas.light import lamp_moves as light_moves
 from uphill_lamp.core.areas.light.measures import level_band
+from uphill_lamp.core.areas.sound import microphone_moves
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.field.camera.response import LightNeed, shutter_s
 from uphill_lamp.core.field.light.lit_scene import lit_scene_of, main_source
@@ -192,7 +193,7 @@ class Lighting(TestCase):
                 self.assertGreaterEqual(off, 19.9)
 
     def test_each_look_gets_its_lamp(self) -> None:
-        dark = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False)
+        dark = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False, lights__bench_h_lamp__stands="floor")
         for look in ("even", "filled", "shaped", "dramatic"):
             setup = put(dark, preferences__look=look)
             spot = light_moves.best_spot(lit_scene_of(setup), setup.lights[1])
@@ -225,13 +226,27 @@ class Lighting(TestCase):
 
 class Hearing(TestCase):
     def test_bringing_a_microphone_to_20_cm_does_so_and_aims_it(self) -> None:
-        setup = demo("standing-webinar")
+        name = demo("standing-webinar").microphones[0].id.replace("-", "_h_")
+        setup = put(demo("standing-webinar"), **{f"microphones__{name}__stand": "boom_arm"})
         after = applied(setup, moves_of(setup)["sound.bring_nearer"].patch)
         microphone, lips = after.microphones[0], face_of(after).lips
         away = microphone_place(after, microphone) - lips
         self.assertAlmostEqual(float(np.linalg.norm(away)), 0.2, delta=0.002)
         self.assertLess(angle_between_deg(microphone_axis(after, microphone), -away), 1)
         self.assertGreater(figures(after)["sound.direct_to_reverberant"], figures(setup)["sound.direct_to_reverberant"] + 6)
+
+    def test_on_the_desk_it_comes_to_the_edge_and_a_dynamic_one_close_up(self) -> None:
+        setup = demo("room-that-works")
+        name = setup.microphones[0].id.replace("-", "_h_")
+        stood = put(setup, **{f"microphones__{name}__stand": "desk_stand", f"microphones__{name}__position__y_m": setup.desk.y_m + 0.2,
+            f"microphones__{name}__position__z_m": setup.desk.height_m + 0.2})  # fmt: skip
+        after = applied(stood, next(move for move in microphone_moves.nearer(stood)).patch).microphones[0].position
+        assert after is not None
+        self.assertAlmostEqual(after.y_m, setup.desk.y_m - setup.desk.depth_m / 2 + 0.06, places=3)
+        self.assertLessEqual(after.z_m, setup.desk.height_m + 0.3)
+        close = put(stood, **{f"microphones__{name}__kind": "xlr_dynamic", f"microphones__{name}__stand": "boom_arm"})
+        there = applied(close, next(move for move in microphone_moves.nearer(close)).patch)
+        self.assertAlmostEqual(float(np.linalg.norm(microphone_place(there, there.microphones[0]) - face_of(there).lips)), 0.07, places=2)
 
     def test_doubling_the_distance_in_the_open_costs_6_db(self) -> None:
         soft = {"reflectance": 0.5, "absorption": [1.0] * 7}

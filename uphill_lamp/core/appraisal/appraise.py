@@ -22,6 +22,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.gain import unpowered
 from uphill_lamp.core.judging import AreaScore, Finding, Measure, Move, Severity, area_score, loss_points, severity_of, whole_score
+from uphill_lamp.core.standing.stands_free import Standing
 
 # Where findings that no score holds stand among the others, as if they held down so many points.
 UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
@@ -105,10 +106,17 @@ class Appraisal:
         return area.mended(self.context, finding, self._of(finding.area)) if area else ()
 
     def _after(self, move: Move) -> Appraisal | None:
+        """The setup with a move done; None if it does not fit this room, or cannot stand so."""
         try:
-            return appraise(applied(self.setup, move.patch), known=self)
-        except Refused:  # the move does not fit this room
+            after = applied(self.setup, move.patch)
+        except Refused:
             return None
+        return appraise(after, known=self) if self.standing.free(after) else None
+
+    @cached_property
+    def standing(self) -> Standing:
+        """What may come of it."""
+        return Standing(self.setup)
 
     def move(self, move_id: str) -> Move | None:
         """The offered move of an id, with its gain."""

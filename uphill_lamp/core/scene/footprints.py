@@ -42,6 +42,16 @@ def meet(one: FloatArray, other: FloatArray, least_m: float = 0.0) -> bool:
     return True
 
 
+def beyond_m(outline: FloatArray, place: FloatArray) -> float:
+    """How far a place, (2,) [m], lies outside a convex outline; 0 on it."""
+    edges, from_corners = np.roll(outline, -1, axis=0) - outline, place - outline
+    turns = edges[:, 0] * from_corners[:, 1] - edges[:, 1] * from_corners[:, 0]
+    if (turns >= 0).all() or (turns <= 0).all():
+        return 0.0
+    share = np.clip((from_corners * edges).sum(axis=1) / np.maximum((edges * edges).sum(axis=1), 1e-12), 0, 1)
+    return float(np.linalg.norm(from_corners - share[:, None] * edges, axis=1).min())
+
+
 def door_words(setup: Setup, door_id: str) -> str:
     """What keeps a door from opening; empty where nothing does."""
     door = next((door for door in setup.room.doors if door.id == door_id), None)

@@ -20,6 +20,7 @@ from uphill_lamp.core.document.setup import Setup, contradictions
 from uphill_lamp.core.field.camera.metering import meter
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import area_score
+from uphill_lamp.core.standing.stands_free import Standing
 from uphill_lamp.core.steps.action import Action, in_order, with_needs
 
 
@@ -29,6 +30,7 @@ class ScoreCache:
     def __init__(self, base: Appraisal) -> None:
         self.base = base
         self.appraised = 0  # how often an area was worked out, for telling and tests
+        self.standing = Standing(base.setup)
         self._text = {name: json.dumps(value) for name, value in base.setup.model_dump(mode="json").items()}
         self._parts: dict[tuple[str, tuple[tuple[str, int], ...]], Any] = {}
         self._adapters: dict[str, TypeAdapter[Any]] = {}
@@ -50,7 +52,7 @@ class ScoreCache:
         except (Refused, ValidationError):
             return None
         setup = self.base.setup.model_copy(update=parts)
-        return None if contradictions(setup) else setup
+        return setup if not contradictions(setup) and self.standing.free(setup) else None
 
     def of(self, actions: Sequence[Action]) -> float:
         """The whole score with actions done, 0-100; -1 if they do not go together."""

@@ -21,6 +21,7 @@ from uphill_lamp.core.scene.placing import camera_pose, output_aspect, screen_pa
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import point_at, wrapped_deg, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import length, the
+from uphill_lamp.core.standing.reach import keys_back_m
 
 ROOM_TO_LEAN_BACK_M = 0.25
 MOST_ZOOM = 2.0
@@ -29,6 +30,7 @@ AIM_DOWN_DEG = 4.8  # just within what viewers forgive
 BESIDE_LENS_M = 0.13  # the middle of a sheet of notes beside the lens
 BEFORE_SCREEN_M = 0.06  # a lens on an arm in front of a screen
 GLASS_M = (0.26, 0.18)
+SHOWN_WHOLE = ("phone", "tablet")  # they show the call over all of the screen
 
 
 def for_faces(setup: Setup) -> Iterator[Move]:
@@ -36,7 +38,8 @@ def for_faces(setup: Setup) -> Iterator[Move]:
     point = faces(setup)
     if point is None or point.screen is None:
         return
-    yield from _window_nearer(setup, point, "eyes.move_call_window", "the call window")
+    if point.screen.kind not in SHOWN_WHOLE:
+        yield from _window_nearer(setup, point, "eyes.move_call_window", "the call window")
     yield from _other_screen(setup, point, "eyes.call_to_other_screen", "Bring the call to")
     yield from _sit_back(setup, point)
     yield from _lens_before_window(setup, point)
@@ -112,6 +115,7 @@ def _other_screen(setup: Setup, point: LookedAt, name: str, verb: str) -> Iterat
     screen, shown = point.screen, point.window
     assert screen is not None and shown is not None
     others = [other for other in setup.screens if other.on and other.id != screen.id and other.kind not in ("projection", "prompter_glass")]
+    others = [other for other in others if point.shows != "call" or other.kind not in SHOWN_WHOLE]
     spots = [(other, windows.best_spot(setup, other, shown.model_copy(update=_fitted(other)))) for other in others]
     if not spots:
         return
@@ -142,7 +146,7 @@ def _sit_back(setup: Setup, point: LookedAt) -> Iterator[Move]:
     def off(step_m: float) -> float:
         return -glance_at(face.eyes + step_m * away, lens, point.place).up_deg - AIM_DOWN_DEG
 
-    room_m = wall_behind_m(setup, face.eyes, away) - ROOM_TO_LEAN_BACK_M
+    room_m = min(wall_behind_m(setup, face.eyes, away) - ROOM_TO_LEAN_BACK_M, keys_back_m(setup, away))
     step_m = aiming.root(off, 0.0, max(room_m, 0.0), 0.3) if room_m > LEAST_STEP_M else None
     if step_m is None or step_m < LEAST_STEP_M:
         return

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from uphill_lamp.core.areas.eyes.glances import Glance, glance_at
@@ -11,6 +12,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import screen_pane, window_centre
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import percent
+from uphill_lamp.core.standing.limits import CALL_WIDTH_M
 
 LEAST_WINDOW_PX = (320, 180)
 NEARER_DEG = 0.05  # less than this is no nearer
@@ -54,6 +56,8 @@ def best_spot(setup: Setup, screen: Screen, shown: ScreenWindow, clear_of: Spot 
     """
     here = spot_of(shown)
     width = max(min(here.width, screen.width_px // 3), min(LEAST_WINDOW_PX[0], screen.width_px))
+    if shown.shows == "call":  # faces smaller than that are not seen
+        width = min(max(width, math.ceil(CALL_WIDTH_M / screen.width_m * screen.width_px)), screen.width_px)
     height = max(min(here.height, screen.height_px // 3), min(LEAST_WINDOW_PX[1], screen.height_px))
     across, down = _under_lens(setup, screen)
 

@@ -19,6 +19,7 @@ from uphill_lamp.core.scene.placing import output_aspect, wall_behind_m
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import direction
 from uphill_lamp.core.scene.wording import length
+from uphill_lamp.core.standing.reach import keys_back_m
 
 LEAST_DISTANCE_M = 0.55
 NATURAL_DISTANCE_M = 0.66
@@ -54,6 +55,11 @@ def room_back_m(setup: Setup, towards: np.ndarray) -> float:
     return wall_behind_m(setup, scene_of(setup).face.eyes, -towards) - ROOM_TO_LEAN_BACK_M
 
 
+def back_m(setup: Setup, towards: np.ndarray) -> float:
+    """How far one can sit back and still reach the keys [m]."""
+    return min(room_back_m(setup, towards), keys_back_m(setup, -towards))
+
+
 def too_tight(setup: Setup) -> bool:
     """Whether the wanted shot asks for more distance than the room behind the chair gives."""
     way = _towards(setup)
@@ -81,8 +87,8 @@ def distance_moves(setup: Setup) -> Iterator[Move]:
     distance_m = float(np.linalg.norm(scene_of(setup).lens.place - scene_of(setup).face.eyes))
     wanted_m = distance_m - wanted_distance_m(setup)
     step_m = min(wanted_m, level_m - LEAST_DISTANCE_M, _room_over_desk_m(setup, towards))
-    step_m = max(step_m, -room_back_m(setup, towards))
-    back = "As far back as this room allows." if step_m > wanted_m + LEAST_STEP_M else ""
+    step_m = max(step_m, -back_m(setup, towards))
+    back = "As far back as room and keys allow." if step_m > wanted_m + LEAST_STEP_M else ""
     if abs(step_m) >= LEAST_STEP_M:
         done = mended(setup, moved(setup, "presenter", step_m * towards))
         if done is not None:
@@ -123,16 +129,16 @@ def sit_for_perspective(setup: Setup) -> Iterator[Move]:
         return
     towards, _ = way
     distance_m = float(np.linalg.norm(scene_of(setup).lens.place - scene_of(setup).face.eyes))
-    back_m = min(NATURAL_DISTANCE_M - distance_m, room_back_m(setup, towards))
-    if back_m < LEAST_STEP_M:
+    step_m = min(NATURAL_DISTANCE_M - distance_m, back_m(setup, towards))
+    if step_m < LEAST_STEP_M:
         return
     camera, share = setup.main_camera, head_share(setup)
-    kept = target_share(setup) / (share * distance_m / (distance_m + back_m)) if share else 1.0
+    kept = target_share(setup) / (share * distance_m / (distance_m + step_m)) if share else 1.0
     zoom = min(max(camera.zoom * kept, 1.0), MOST_ZOOM)
-    step = moved(setup, "presenter", -back_m * towards)
+    step = moved(setup, "presenter", -step_m * towards)
     if abs(zoom - camera.zoom) > 0.04:
         step = (*step, replace(f"/cameras/{camera.id}/zoom", round(zoom, 3)))
     done: Mended | None = mended(setup, step)
     if done is not None:
-        title = f"Sit {length(back_m, setup.preferences.units)} back and re-tilt the camera"
+        title = f"Sit {length(step_m, setup.preferences.units)} back and re-tilt the camera"
         yield Move("frame.sit_for_perspective", title, done.patch, promises=done.promises)

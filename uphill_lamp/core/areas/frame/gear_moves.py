@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.frame.distance_moves import room_back_m
+from uphill_lamp.core.areas.frame.distance_moves import back_m
 from uphill_lamp.core.areas.frame.height_moves import KEYBOARD_RISE_M
 from uphill_lamp.core.areas.frame.lens_figures import LensFigures, lens_figures
 from uphill_lamp.core.areas.frame.mended_aim import mended
@@ -172,7 +172,7 @@ def _back_into_focus(setup: Setup) -> Iterator[Move]:
     if camera.focus.kind == "manual" or level_m < 0.01:
         return
     away /= level_m
-    for step_m in np.arange(0.02, room_back_m(setup, -away), 0.02):
+    for step_m in np.arange(0.02, back_m(setup, -away), 0.02):
         if not sharp_at(camera, float(np.hypot(level_m + step_m, rise_m))):
             continue
         done = mended(setup, moved(setup, "presenter", step_m * away))

@@ -26,14 +26,16 @@ from uphill_lamp.core.field.camera.response import light_need, shutter_s
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import bought
+from uphill_lamp.core.scene.footprints import box
 from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.placing import room_size, window_pane
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.vectors import Vector, wrapped_deg, yaw_tilt_deg
+from uphill_lamp.core.scene.vectors import Vector, rotated, wrapped_deg, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import degrees, money, the
 
 SMOOTH_FPS = 30.0
 TURNS_DEG = (0, -20, 20, -40, 40)
+WALL_M = 0.03  # the desk off a wall
 ROUND_DEG = 150.0  # a turn further than this is simply round
 
 
@@ -165,7 +167,16 @@ def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]
             continue
         new_yaw = math.radians(setup.presenter.facing_yaw_deg + turn_deg)
         ahead = np.array([math.sin(new_yaw), math.cos(new_yaw)])
-        # Far enough off the wall ahead for the desk, and with room for the chair behind.
+        # Far enough off the walls for the whole desk, and with room for the chair behind.
         seat = np.clip(face.eyes[:2], 0.45, size[:2] - 0.45)
         over = np.maximum(seat + ahead * reach_m - (size[:2] - 0.03), 0) + np.minimum(seat + ahead * reach_m - 0.03, 0)
-        yield desk_turned(setup, turn_deg, seat - over), turn_deg
+        yield _turned_inside(setup, turn_deg, seat - over), turn_deg
+
+
+def _turned_inside(setup: Setup, turn_deg: float, seat: Vector) -> Patch:
+    """The desk turned, and shifted along with all that belongs to it until it lies in the room."""
+    eyes, size, desk = scene_of(setup).face.eyes, room_size(setup.room), setup.desk
+    middle = rotated(np.array([desk.x_m, desk.y_m, 0.0]) - [*eyes[:2], 0.0], np.zeros(3), turn_deg)[:2] + seat[:2]
+    outline = box((float(middle[0]), float(middle[1])), desk.width_m, desk.depth_m, desk.yaw_deg + turn_deg)
+    over = np.maximum(outline.max(axis=0) - (size[:2] - WALL_M), 0) + np.minimum(outline.min(axis=0) - WALL_M, 0)
+    return desk_turned(setup, turn_deg, seat[:2] - over)

@@ -25,17 +25,15 @@ from uphill_lamp.core.scene.placing import Face, room_size, screen_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, direction, point_at, right_of, unit, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import degrees, length
+from uphill_lamp.core.standing.limits import LAMP_OVER_DESK_M, LAMP_REACH_M, OFF_GAZE_DEG
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
 ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
 NAMED_PULL = 0.002  # worth of a lamp's place for each degree nearer the look's first angle
-HEIGHT_DEG = (10, 20, 32)
+HEIGHT_DEG = (10, 20, 32, 2)  # the last for a lamp that stands on the desk and reaches no higher
 DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
 DIMMED = (1.0, 0.6, 0.35)
 OFF_WALL_M = 0.08
-# A lamp stays this far from the line of sight to lens and screens [deg]; a bare one dazzles more than a soft one.
-OFF_GAZE_DEG = {"bare": 20.0, "soft": 14.0}
-LAMP_REACH_M = 0.25  # how far the arm of a desk or clip lamp reaches beyond the desk
 _AT = {name: index for index, name in enumerate(FACE_POINTS)}
 OVERHEAD_DEG = 50.0  # a source higher than this seen from the eyes counts as overhead
 
@@ -130,8 +128,8 @@ def _over_desk(setup: Setup, places: Vector) -> NDArray[np.bool_]:
     desk = setup.desk
     beyond = places - np.array([desk.x_m, desk.y_m, 0.0])
     along, across = beyond @ direction(desk.yaw_deg), beyond @ right_of(desk.yaw_deg)
-    near = (np.abs(along) < desk.depth_m / 2 + LAMP_REACH_M) & (np.abs(across) < desk.width_m / 2 + LAMP_REACH_M)
-    return np.asarray(near & (places[:, 2] > desk.height_m + 0.1))
+    near = np.hypot(np.maximum(np.abs(along) - desk.depth_m / 2, 0), np.maximum(np.abs(across) - desk.width_m / 2, 0)) < LAMP_REACH_M
+    return np.asarray(near & (places[:, 2] > desk.height_m + 0.1) & (places[:, 2] <= desk.height_m + LAMP_OVER_DESK_M))
 
 
 def aimed_at_face(light: Light, face: Face, place: Vector) -> Light:

@@ -15,10 +15,13 @@ from uphill_lamp.core.judging import FREE, OWNED, Move
 from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.placing import microphone_place
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.vectors import Vector, unit, yaw_tilt_deg
+from uphill_lamp.core.scene.vectors import Vector, direction, yaw_tilt_deg
 from uphill_lamp.core.scene.wording import length, money, the
+from uphill_lamp.core.standing.reach import desk_edge_nearest
+from uphill_lamp.core.standing.sight import in_way_of_face
 
-NEAR_M = 0.2
+NEAR_M, CLOSE_M, LEAST_NEARER_M = 0.2, 0.07, 0.02
+NEARER_ASIDE_DEG = (0.0, 25.0, -25.0, 45.0, -45.0)
 # Catalogue entries of owned kit that are microphones, and what they are.
 KIT_MICROPHONES = {"earbuds_cord": "earbud_cord", "wired_headset": "headset", "usb_headset": "headset", "lapel_microphone": "lapel"}
 KIT_HEADPHONES = ("earbuds_cord", "wired_headset", "usb_headset", "headphones")
@@ -130,20 +133,34 @@ def _unused(wanted: str, taken: set[str], joint: str) -> str:
 
 
 def nearer(setup: Setup) -> Iterator[Move]:
-    """A microphone that stands in the room brought to 20 cm, on the line where it stands now, and aimed at the mouth."""
+    """A microphone that stands in the room brought as near as its stand lets it, and aimed at the mouth: on the desk to its edge, else to
+    20 cm, one that wants to be spoken into closely to 7 cm."""
     microphone = setup.microphone_in_use
     if microphone is None or microphone.at != "room":
         return
-    lips = scene_of(setup).face.lips
+    lips, units = scene_of(setup).face.lips, setup.preferences.units
     beyond = microphone_place(setup, microphone) - lips
     away_m = float(np.linalg.norm(beyond))
-    if away_m <= NEAR_M + 0.01:
+    place, detail = _nearer_place(setup, microphone, beyond)
+    near_m = float(np.linalg.norm(place - lips))
+    if near_m > away_m - LEAST_NEARER_M:
         return
-    place = lips + unit(beyond) * NEAR_M
-    patch = put_at(microphone, place, lips)
-    units = setup.preferences.units
-    yield Move("sound.bring_nearer", f"Bring the microphone {length(away_m - NEAR_M, units)} nearer, to {length(NEAR_M, units)}", patch, FREE,
-               (cautions.CABLES,), detail=_stand_words(microphone))  # fmt: skip
+    title = f"Bring the microphone {length(away_m - near_m, units)} nearer, to {length(near_m, units)}"
+    yield Move("sound.bring_nearer", title, put_at(microphone, place, lips), FREE, (cautions.CABLES,), detail=detail)
+
+
+def _nearer_place(setup: Setup, microphone: Microphone, beyond: Vector) -> tuple[Vector, str]:
+    """Where it comes to be [m], and how in words."""
+    lips = scene_of(setup).face.lips
+    if microphone.stand == "desk_stand":
+        return desk_edge_nearest(
+            setup, lips
+        ), "To the desk's edge before you, on its stand, aimed at your mouth. Nearer it comes only on an arm."
+    near_m = CLOSE_M if microphone.kind == "xlr_dynamic" else NEAR_M
+    yaw_deg, tilt_deg = yaw_tilt_deg(beyond)
+    places = [lips + near_m * direction(yaw_deg + aside, tilt_deg + down) for aside in NEARER_ASIDE_DEG for down in (0.0, -20.0)]
+    free = next((place for place in places if not in_way_of_face(setup, place)), places[0])
+    return free, "Aimed at your mouth, a little to its side, where breath goes past."
 
 
 def put_at(microphone: Microphone, place: Vector, lips: Vector) -> Patch:
@@ -155,10 +172,6 @@ def put_at(microphone: Microphone, place: Vector, lips: Vector) -> Patch:
         replace(f"{root}/aim_yaw_deg", round(yaw_deg, 1)),
         replace(f"{root}/aim_tilt_deg", round(tilt_deg, 1)),
     )
-
-
-def _stand_words(microphone: Microphone) -> str:
-    return "On books or a small stand, aimed at your mouth." if microphone.stand == "desk_stand" else "Aimed at your mouth."
 
 
 def headphones(setup: Setup) -> Iterator[Move]:

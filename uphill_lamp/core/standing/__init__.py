@@ -1,0 +1,1 @@
+"""Whether what is advised can stand so: one check of the whole document."""
