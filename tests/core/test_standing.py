@@ -43,8 +43,9 @@ class Rules(TestCase):
             self.assertEqual(("in sight", "lights/new") not in self.with_lamp(*place), free, aside_deg)
         self.assertIn(("in the way", "lights/new"), self.with_lamp(*(eyes + pane.middle) / 2))
         sheet = {"transmittance": 0.6, "width_m": 0.4, "height_m": 0.4}  # baking paper hung over the screen
-        beside = self.with_lamp(eyes[0] + 0.25, eyes[1] + 0.4, eyes[2] + 0.1, diffuser=sheet, aim_yaw_deg=210.0)
-        self.assertIn(("in the way", "lights/new"), beside)
+        over = (eyes + pane.middle) / 2 + np.array([0.25, 0.0, 0.05])
+        self.assertNotIn(("in the way", "lights/new"), self.with_lamp(*over))
+        self.assertIn(("in the way", "lights/new"), self.with_lamp(*over, diffuser=sheet, aim_yaw_deg=270.0))
         for stands, high, rule in (("desk", 0.45, False), ("desk", 0.7, True), ("floor", 0.7, False)):
             rules = self.with_lamp(setup.desk.x_m + 0.5, setup.desk.y_m, setup.desk.height_m + high, stands=stands)
             self.assertEqual(("carried by nothing", "lights/new") in rules, rule, (stands, high))

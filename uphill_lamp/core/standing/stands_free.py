@@ -135,8 +135,8 @@ class Standing:
 
     def new(self, after: Setup) -> frozenset[Obstacle]:
         """What cannot be so in a document that came of this one, and was not so before."""
-        told = frozenset(obstacle for number in range(len(RULES)) for obstacle in self._told(number, after))
-        return (told - self._there) | frozenset(self._since(after))
+        there = frozenset(obstacle for number in range(len(RULES)) for obstacle in self._told(number, after))
+        return (there - self._there) | frozenset(self._since(after))
 
     def free(self, after: Setup) -> bool:
         """Whether there is nothing of the sort."""
@@ -161,7 +161,7 @@ class Standing:
             if old is not None and screen.luminance_cd_m2 < old.luminance_cd_m2 and screen.luminance_cd_m2 < self._least_cd_m2(old):
                 yield Obstacle("too dark to read", f"screens/{screen.id}")
             if old is not None and screen.kind in ("phone", "tablet") and screen.windows is not old.windows:
-                calls = [{window.id: window for window in one.windows if window.shows == "call"} for one in (old, screen)]
+                calls = [{window.id: window for window in shown.windows if window.shows == "call"} for shown in (old, screen)]
                 if calls[0] != calls[1]:
                     yield Obstacle("shown whole", f"screens/{screen.id}")
         if after.lights is not self.before.lights and _lit(self.before) and not _lit(after) and not self._day:

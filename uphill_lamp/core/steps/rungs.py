@@ -181,6 +181,7 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache,
     known = {action.id: action for action in (*here, *chosen)}
     order = {action.id: index for index, action in enumerate([*here, *chosen])}
     steps: list[Step] = []
+    there = scores.document(now)
     while left:
         tried = []
         for action in left:
@@ -193,8 +194,9 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache,
         if not tried:
             break
         (_, reached, _), action, replaced, now = max(tried, key=lambda attempt: attempt[0])
-        steps.append(Step(action, reached - score, reached, replaced))
-        score = reached
+        if scores.document(now) != there or action.amount:  # else it is done already, by what it is in the place of
+            steps.append(Step(action, reached - score, reached, replaced))
+        score, there = reached, scores.document(now)
         left.remove(action)
     if steps:  # what is no longer of use goes with the last step
         idle = tuple(member for member in now if member in gone)

@@ -171,6 +171,8 @@ def _lens_before_window(setup: Setup, point: LookedAt) -> Iterator[Move]:
     arm = offered(setup, "clamp_arm", "A clamp arm for the camera")
     if camera.kind == "built_in" or camera.mount in ("laptop_lid", "arm") or arm is None or point.screen is None or point.window is None:
         return
+    if point.screen.kind in SHOWN_WHOLE and camera.kind.startswith("phone"):
+        return  # a phone does not hang before itself
     pane, face = screen_pane(point.screen), scene_of(setup).face
     over = point.place + 0.5 * point.window.height_px / point.screen.height_px * pane.height_m * pane.up
     place = over + BEFORE_SCREEN_M * pane.normal

@@ -11,13 +11,14 @@ import numpy as np
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.frame import bands, solvers
 from uphill_lamp.core.areas.frame.mended_aim import Mended, mended, wanted_line
+from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.devices import Camera, Screen
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
 from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import aiming
-from uphill_lamp.core.scene.handling import moved
+from uphill_lamp.core.scene.handling import at_desk, moved, thing_at
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, output_aspect, screen_pane
 from uphill_lamp.core.scene.scene import scene_of
@@ -32,6 +33,7 @@ FLAT_CLAMP_M = 0.012  # how far above the picture a flat clamp holds a lens
 CHAIR_REACH_M = 0.08  # what an office chair gives up or down from where it is
 # How low and how high the lens may stand above the desk, or the floor for a tripod [m].
 STAND_REACH_M = {"holder": (0.05, 0.60), "arm": (0.05, 0.75), "tripod": (0.15, 1.90)}
+TABLE_M, LOW_TABLE_M, SEATED_EYES_M = 0.74, 0.60, 1.2  # a table to work at, one too low for it, eyes over a usual chair
 JUST_M = 0.005  # a pile as near as that to the height wanted is just what is needed
 STANDS = {"holder": "the phone", "arm": "the camera on its arm", "tripod": "the camera on its tripod"}
 
@@ -105,13 +107,47 @@ def _laptop(setup: Setup, lid: Screen) -> Iterator[Move]:
         )
         return
     yield from _as_far_as_safe(setup, lid, keys)
-    stand = offered(setup, "laptop_stand", "A laptop stand")
-    if stand is not None and done is not None:
-        detail = f"A pile that high would not be safe. {stand.words}."
-        done = changed(done, patch=(*done.patch, *stand.patch))
-        yield from _move(
-            "laptop_stand", f"Stand the laptop on a stand, {_said(setup, step_m)} higher, and {lidded}", done, stand.cost, keys, detail
-        )
+    yield from _on_a_stand(setup, lid, base_m, done, lidded, keys)
+    yield from _higher_table(setup)
+
+
+def _on_a_stand(setup: Setup, lid: Screen, wanted_m: float, whole: Mended | None, lidded: str, keys: tuple[str, ...]) -> Iterator[Move]:
+    """A stand gives its own height, a firm box under it what a pile may have; more there is not."""
+    stand, kind = offered(setup, "laptop_stand", "A laptop stand"), catalogue().kind("laptop_stand")
+    if stand is None or kind is None:
+        return
+    own_m = kind.number("height_m", 0.0)
+    box_m = min(max(wanted_m - setup.desk.height_m - own_m, 0.0), SAFE_PILE * BOOK_SHORT_SIDE_M)
+    base_m = min(wanted_m, setup.desk.height_m + own_m + box_m)
+    step_m = base_m - lid.position.z_m
+    reached = base_m >= wanted_m - LEAST_STEP_M
+    done = whole if reached else mended(setup, (replace(f"/screens/{lid.id}/position/z_m", round(base_m, 4)),))
+    if done is None or step_m < LEAST_STEP_M:
+        return
+    units = setup.preferences.units
+    box = f", on a firm box of {length(box_m, units)}" if box_m > LEAST_STEP_M else ""
+    detail = f"A pile that high would not be safe. {stand.words}." + ("" if reached else " More than that it does not give.")
+    title = f"Stand the laptop on a stand{box}, {_said(setup, step_m)} higher, and {lidded if reached else 're-tilt'}"
+    boxed = (cautions.BOOKS,) if box else ()
+    yield from _move("laptop_stand", title, changed(done, patch=(*done.patch, *stand.patch)), stand.cost, (*boxed, *keys), detail)
+
+
+def _higher_table(setup: Setup) -> Iterator[Move]:
+    """From a table made for cups to one made for work, and from the sofa to a chair."""
+    presenter, rise_m = setup.presenter, TABLE_M - setup.desk.height_m
+    if setup.desk.height_m > LOW_TABLE_M or setup.desk.height_range is not None or presenter.posture != "sitting":
+        return
+    eyes_m = max(SEATED_EYES_M - presenter.eye_height_m, 0.0)
+    carried = [(handle, thing_at(setup, handle).position) for handle in at_desk(setup)]  # type: ignore[union-attr]
+    up = (
+        replace("/desk/height_m", TABLE_M),
+        *(replace(f"/{handle}/position/z_m", round(place.z_m + rise_m, 3)) for handle, place in carried if place is not None),
+        *(_raised(setup, "presenter", eyes_m) if eyes_m else ()),
+    )
+    title = f"Carry the laptop to a table of {length(TABLE_M, setup.preferences.units)}, and sit on a chair at it"
+    yield from _move(
+        "higher_table", title, mended(setup, up), FREE, (cautions.CABLES,), "If there is one: this table is too low to call from."
+    )
 
 
 def _as_far_as_safe(setup: Setup, lid: Screen, keys: tuple[str, ...]) -> Iterator[Move]:
@@ -134,7 +170,9 @@ def _books(setup: Setup, rise_m: float) -> tuple[Cost, str]:
     total_m = sum(books[index][1] for index in chosen)
     names = ", ".join(f"{books[index][0]} ({length(books[index][1], units)})" for index in chosen)
     off_m = total_m - rise_m
-    fits = "just what is needed" if abs(off_m) < JUST_M else f"{length(abs(off_m), units)} {'more' if off_m > 0 else 'less'} than needed"
+    if off_m < -JUST_M:  # what the books do not give, something else must
+        return OWNED, f"{names}: {length(total_m, units)} in all, and a firm box of {length(-off_m, units)}."
+    fits = "just what is needed" if off_m < JUST_M else f"{length(off_m, units)} more than needed"
     return OWNED, f"{names}: {length(total_m, units)} in all, {fits}."
 
 
