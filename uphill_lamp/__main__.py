@@ -13,6 +13,9 @@ from pathlib import Path
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
+MOST_BUDGET = 100_000.0
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Runs one command; returns the exit status."""
     arguments = sys.argv[1:] if arguments is None else arguments
@@ -33,6 +36,12 @@ def main(arguments: list[str] | None = None) -> int:
     look.add_argument("--json", action="store_true", help="print the whole appraisal as JSON")
     look.add_argument("--apply", metavar="MOVE-ID", help="apply an offered move")
     look.add_argument("--output", type=Path, metavar="F", help="write the mended setup here")
+    steps = commands.add_parser("steps", help="the plans for a setup file: what to do for nothing, and what for money")
+    steps.add_argument("file", type=Path)
+    steps.add_argument("--budget", type=float, metavar="N", help="most money to look at (the setup's own budget unless said)")
+    steps.add_argument("--json", action="store_true", help="print the plans as JSON")
+    steps.add_argument("--apply", type=int, metavar="N", help="do the plan of this number; 1 is the one for nothing")
+    steps.add_argument("--output", type=Path, metavar="F", help="write the mended setup here")
     camera = commands.add_parser("camera", help="what a setup's camera would send: a still, a short clip, or both")
     camera.add_argument("file", type=Path)
     camera.add_argument("--still", type=Path, metavar="PNG", help="write one picture here")
@@ -49,6 +58,12 @@ def main(arguments: list[str] | None = None) -> int:
         if (options.apply is None) != (options.output is None):
             parser.error("--apply MOVE-ID and --output F go together")
         return _appraise(options)
+    if options.command == "steps":
+        if (options.apply is None) != (options.output is None):
+            parser.error("--apply N and --output F go together")
+        if options.budget is not None and not 0 <= options.budget <= MOST_BUDGET:
+            parser.error(f"--budget: found {options.budget:g}; expected 0 to {MOST_BUDGET:g}")
+        return _steps(options)
     from uphill_lamp.web import running
 
     return running.demo(options.port, browser=not options.no_browser, private=options.private)
@@ -77,6 +92,44 @@ def _appraise(options: argparse.Namespace) -> int:
     else:
         _print_plainly(report(appraisal))
     return 0
+
+
+def _steps(options: argparse.Namespace) -> int:
+    from uphill_lamp.core.appraisal.appraise import appraise
+    from uphill_lamp.core.document import Refused, applied, read_setup, written
+    from uphill_lamp.core.steps.ladder import climbed
+    from uphill_lamp.core.steps.plans import plans
+
+    try:
+        setup = read_setup(_bytes(options.file))
+        ladder = climbed(appraise(setup), setup.preferences.budget if options.budget is None else options.budget)
+        if options.apply is not None:
+            if not 1 <= options.apply <= len(ladder.rungs):
+                print(f"--apply: found {options.apply}; expected 1 to {len(ladder.rungs)}", file=sys.stderr)
+                return 2
+            patch = [operation for action in ladder.rungs[options.apply - 1].chosen for operation in action.patch]
+            options.output.write_text(written(applied(setup, patch)), encoding="utf-8")
+    except (Refused, OSError) as wrong:
+        return _told(wrong)
+    made = plans(ladder)
+    if options.json:
+        print(json.dumps(made, ensure_ascii=False, indent=1))
+    else:
+        _print_plans(made, ladder.score, ladder.currency)
+    return 0
+
+
+def _print_plans(made: dict, score: float, currency: str) -> None:  # type: ignore[type-arg]
+    from uphill_lamp.core.scene.wording import sum_of
+
+    print(f"Whole score now {score:.0f} of 100")
+    for number, plan in enumerate(made["plans"], start=1):
+        price = sum_of(plan["cost"], currency) if plan["cost"] else "nothing"
+        print(f"\n{number}. For {price}: {plan['score']:.0f} of 100, some {plan['minutes']} minutes")
+        for step in plan["steps"]:
+            print(f"  {step['title']}" + (f"  [{sum_of(step['cost'], currency)}]" if step["cost"] else ""))
+            for caution in step["cautions"]:
+                print(f"     take care: {caution}")
 
 
 def _camera(options: argparse.Namespace) -> int:
@@ -130,6 +183,6 @@ def _print_plainly(measures: dict) -> None:  # type: ignore[type-arg]
 
 
 if __name__ == "__main__":
-    if sys.argv[1:2] == ["appraise"] and hasattr(signal, "SIGPIPE"):
+    if sys.argv[1:2] in (["appraise"], ["steps"]) and hasattr(signal, "SIGPIPE"):
         signal.signal(signal.SIGPIPE, signal.SIG_DFL)  # whoever reads our output may stop early, as head does
     sys.exit(main())

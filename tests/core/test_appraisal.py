@@ -24,6 +24,7 @@ from uphill_lamp.core.document import applied, read_setup, written
 from uphill_lamp.core.judging import AreaScore, Band, Measure, area_score, loss_points, whole_score
 from uphill_lamp.core.report import report, report_schema
 from uphill_lamp.core.scene.placing import camera_pose, face_of, pinhole_of
+from uphill_lamp.core.steps.plans import plans_schema
 
 GLASSES, MAINS_LIT = ("clock-bench", "kitchen-table"), ("clock-bench", "interview-by-phone")
 SUN_OUT = ("kitchen-table", "standing-webinar")  # the demos whose call falls into daylight that is not overcast
@@ -232,6 +233,22 @@ class TheSecondRoom(TestCase):
             second = json.loads(self._run("appraise", str(mended), "--json"))
             self.assertAlmostEqual(second["score"] - first["score"], move["gain"], delta=0.02)
             self.assertIn("Whole score", self._run("appraise", str(mended)))
+
+    def test_the_plans_too(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            mended = Path(folder, "mended.json")
+            made = json.loads(self._run("steps", str(self.file), "--budget", "20", "--json"))
+            jsonschema.validate(made, plans_schema())
+            self.assertEqual(made["plans"][0]["cost"], 0)
+            self.assertLessEqual(made["plans"][-1]["cost"], 20)
+            start = read_setup(self.file.read_bytes())
+            for number, plan in enumerate(made["plans"], start=1):
+                after = applied(start, [operation for step in plan["steps"] for operation in step["patch"]])
+                self.assertAlmostEqual(appraise(after).score, plan["score"], delta=0.01)
+                self._run("steps", str(self.file), "--budget", "20", "--apply", str(number), "--output", str(mended))
+                self.assertAlmostEqual(appraise(read_setup(mended.read_bytes())).score, plan["score"], delta=0.01)
+            self.assertIn("For nothing", self._run("steps", str(self.file), "--budget", "0"))
+            self.assertIn("expected 1 to", self._run("steps", str(self.file), "--apply", "99", "--output", str(mended), status=2))
 
     def test_faults_are_told_line_by_line_with_status_2(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

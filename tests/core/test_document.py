@@ -20,6 +20,7 @@ from uphill_lamp.core.document.quickstart import QUESTIONS, setup_from_answers
 from uphill_lamp.core.document.schema import expected_at, setup_schema
 from uphill_lamp.core.report import report_schema
 from uphill_lamp.core.scene.placing import camera_pose, face_of
+from uphill_lamp.core.steps.plans import plans_schema
 
 Change = Callable[[dict[str, Any]], object]
 
@@ -175,6 +176,7 @@ class Keeping(TestCase):
         docs = ROOT.parent / "docs"
         self.assertEqual(json.loads((docs / "setup.schema.json").read_text()), setup_schema())
         self.assertEqual(json.loads((docs / "appraisal.schema.json").read_text()), report_schema())
+        self.assertEqual(json.loads((docs / "steps.schema.json").read_text()), plans_schema())
         validator = jsonschema.Draft202012Validator(setup_schema())
         for name in demos():
             validator.validate(plain(name))

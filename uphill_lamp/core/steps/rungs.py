@@ -36,6 +36,7 @@ SET = (
     "on",
     "zoom",
 )
+MINUTES, HEAVY_MIN, UNPACKED_MIN = {SEAT: 2, CAMERA: 4, LIGHT: 5, SETTINGS: 2, SOUND: 3, SHOWN: 1}, 15, 10  # docs/method/steps.md
 NO_LOSS = 0.05  # points that a step may seem to lose before the next gains them back
 
 
@@ -172,6 +173,13 @@ def _hand_of(path: str) -> int:
     if rank != CAMERA:
         return rank
     return SHOWN if "/windows/" in path else SETTINGS if path.rsplit("/", 1)[1] in SET else CAMERA
+
+
+def minutes_of(action: Action) -> int:
+    """How long it takes to set up, once (docs/method/steps.md): by what it moves, and ten more for what is bought and unpacked."""
+    moved = {_hand_of(path) for path in action.writes}
+    heavy = any(path.startswith(("/desk", "/room/furnishings", "/room/windows")) for path in action.writes)
+    return (HEAVY_MIN if heavy else max((MINUTES[rank] for rank in moved), default=1)) + (UNPACKED_MIN if action.amount else 0)
 
 
 def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache, score: float) -> tuple[Step, ...]:

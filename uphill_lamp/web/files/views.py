@@ -15,6 +15,7 @@ from uphill_lamp.core.document import Refused, read_setup, schema
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.reading import MOST_BYTES
 from uphill_lamp.core.field.light import ies
+from uphill_lamp.core.steps.plans import plans_schema
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.setups.rows import setup_of
@@ -97,3 +98,9 @@ def catalogue_schema(request: HttpRequest) -> HttpResponse:
 def appraisal_schema(request: HttpRequest) -> HttpResponse:
     """JSON Schema of appraisals."""
     return JsonResponse(report.report_schema(), json_dumps_params={"indent": 1})
+
+
+@require_GET
+def steps_schema(request: HttpRequest) -> HttpResponse:
+    """JSON Schema of the plans that the command line tells."""
+    return JsonResponse(plans_schema(), json_dumps_params={"indent": 1})

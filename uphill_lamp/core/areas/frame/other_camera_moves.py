@@ -111,6 +111,8 @@ def _before_eyes(setup: Setup, new: dict[str, Any], drawer: Patch) -> tuple[Mend
 def from_catalogue(setup: Setup) -> Iterator[Move]:
     """Every camera of the catalogue that can be had with all it needs, put before the eyes. One whose output shows its menus is
     never the main camera."""
+    if setup.computer.kind in ("phone", "tablet"):  # they take none of them
+        return
     taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
     for kind in catalogue().cheapest("camera", MOST_KINDS):
         new_id = f"new-{kind.entry.replace('_', '-')}"[:40]

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Set
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.light.lamp_placing import overhead
+from uphill_lamp.core.areas.light.lamp_placing import can_do_without, overhead
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup
@@ -31,7 +31,7 @@ def moves_for(mixture: SpectralMix, wanting: Set[str]) -> Iterator[Move]:
     if wanting & {"light.colour", "light.tint", "light.rendering"}:
         yield from bulbs(setup, mixture)
     if "light.colour" in wanting:
-        yield from odd_ones_off(setup, mixture)
+        yield from odd_ones_off(mixture)
     if "light.flicker" in wanting:
         yield from in_step(setup)
 
@@ -102,13 +102,15 @@ def best_white_k(mixture: SpectralMix, lamp_id: str) -> float | None:
     return min(BULBS_K, key=lambda cct_k: (round(spread_with(mixture, rows, lamp_id, cct_k), 0), abs(mired(cct_k) - mired(source.cct_k))))
 
 
-def odd_ones_off(setup: Setup, mixture: SpectralMix) -> Iterator[Move]:
-    """Each lamp whose white lies apart, off."""
-    rows = _rows(mixture)
+def odd_ones_off(mixture: SpectralMix) -> Iterator[Move]:
+    """Each lamp whose white lies apart and that the face can do without, off."""
+    setup, rows = mixture.lit_scene.setup, _rows(mixture)
     now = mixture.spread_mired or 0.0
     above = overhead(setup)  # those are offered off by themselves
     for light in setup.lights:
-        if light.on and not light.accent and light not in above and spread_with(mixture, rows, light.id, None) < now - 5:
+        if not light.on or light.accent or light in above or not can_do_without(mixture.lit_scene, light):
+            continue
+        if spread_with(mixture, rows, light.id, None) < now - 5:
             title = f"Turn off the lamp that does not match: {the(light.name)} ({kelvin(light.cct_k)})"
             yield Move(f"light.odd_off.{light.id}", title, (replace(f"/lights/{light.id}/on", False),), FREE)
 

@@ -102,7 +102,7 @@ def moves_for(lit_scene: LitScene, metered: Metered, wanting: Set[str]) -> Itera
         wanting: measures that are visibly off; moves that could mend none of them are not worked out.
     """
     if wanting & BY_PLACE:
-        yield from moves.overhead_off(lit_scene.setup)
+        yield from moves.overhead_off(lit_scene)
         yield from moves.place_lamps(lit_scene)
         yield from moves.turn_to_window(lit_scene)
         yield from coverings.move_panes(lit_scene)

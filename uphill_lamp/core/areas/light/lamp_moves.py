@@ -10,6 +10,7 @@ import numpy as np
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_placing import (
     best_spot,
+    can_do_without,
     face_light_utility,
     lamp_cautions,
     lamp_patch,
@@ -39,9 +40,12 @@ WALL_M = 0.03  # the desk off a wall
 ROUND_DEG = 150.0  # a turn further than this is simply round
 
 
-def overhead_off(setup: Setup) -> Iterator[Move]:
-    """Each overhead lamp off."""
+def overhead_off(lit_scene: LitScene) -> Iterator[Move]:
+    """Each overhead lamp off that the face can do without."""
+    setup = lit_scene.setup
     for light in overhead(setup):
+        if not can_do_without(lit_scene, light):
+            continue
         yield Move(f"light.overhead_off.{light.id}", f"Turn off {the(light.name)}", (replace(f"/lights/{light.id}/on", False),))
 
 

@@ -32,6 +32,7 @@ ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 
 NAMED_PULL = 0.002  # worth of a lamp's place for each degree nearer the look's first angle
 HEIGHT_DEG = (10, 20, 32, 2)  # the last for a lamp that stands on the desk and reaches no higher
 DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
+ENOUGH_LX, NEXT_TO_ALL = 100.0, 0.9  # on the face once a lamp is off; under that whatever the camera, colour and focus suffer
 DIMMED = (1.0, 0.6, 0.35)
 OFF_WALL_M = 0.08
 _AT = {name: index for index, name in enumerate(FACE_POINTS)}
@@ -58,6 +59,13 @@ def overhead(setup: Setup) -> list[Light]:
             if light.stands == "ceiling" or height_deg > OVERHEAD_DEG:
                 lamps.append(light)
     return lamps
+
+
+def can_do_without(lit_scene: LitScene, light: Light) -> bool:
+    """Whether the face has light enough with a lamp off, or loses next to none by it: nobody is to be darkened before there is another."""
+    front = lit_scene.whole_by_source_lx[:, 0]
+    left_lx = float(sum(lx for source, lx in zip(lit_scene.sources, front, strict=True) if source.id != light.id))
+    return left_lx >= ENOUGH_LX or left_lx >= NEXT_TO_ALL * float(front.sum())
 
 
 def face_light_utility(level: Band, sides: Band, face_lx: dict[str, float]) -> float:
