@@ -200,9 +200,10 @@ class OwnRoom(BrowserTest):
         self.assertIn("/lights/floor-lamp/position/x_m", self.document().origins)
         self.settled()
         title = page.locator(".finding h3").first.inner_text()
-        page.locator(".finding .on-purpose summary").first.click()
-        page.locator('.finding input[name="reason"]').first.fill("I like it so")
-        page.get_by_role("button", name="Leave it so").first.click()
+        meant = page.locator(".finding > .on-purpose").first
+        meant.locator("summary").click()
+        meant.locator('input[name="reason"]').fill("I like it so")
+        meant.get_by_role("button", name="Leave it so").click()
         self.until("document.querySelector('.on-purpose-list')")
         self.assertNotIn(title, page.locator(".finding h3").all_inner_texts())
         page.get_by_role("link", name="History").click()

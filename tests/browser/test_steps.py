@@ -23,7 +23,7 @@ class Steps(BrowserTest):
         page = self.bench("frame")
         page.keyboard.press("7")
         page.wait_for_url(re.compile("/steps/"))
-        page.wait_for_selector(".hill-drawing")
+        page.wait_for_selector(".hill-drawing", timeout=60_000)  # however slow the machine is
 
     def test_slide_try_do_undo(self) -> None:
         self.steps()

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Set
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from uphill_lamp.core.appraisal.causes import Cause, causes
 from uphill_lamp.core.appraisal.gains import ranked
 from uphill_lamp.core.areas.area import Context
 from uphill_lamp.core.areas.gates import holds
@@ -21,7 +22,7 @@ from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.gain import unpowered
-from uphill_lamp.core.judging import AreaScore, Finding, Measure, Move, Severity, area_score, loss_points, severity_of, whole_score
+from uphill_lamp.core.judging import WANTING, AreaScore, Finding, Measure, Move, Severity, area_score, loss_points, severity_of, whole_score
 from uphill_lamp.core.standing.stands_free import Standing
 
 # Where findings that no score holds stand among the others, as if they held down so many points.
@@ -92,9 +93,23 @@ class Appraisal:
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
         solved = {finding.id: self._solved(finding) for finding in self.findings}
-        offered = {move.id: move for moves in solved.values() for move in moves}
-        after = {name: self._after(move) for name, move in offered.items()}
-        return tuple(replace(finding, moves=ranked(finding, solved[finding.id], self, after)) for finding in self.findings)
+        return tuple(replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
+
+    @cached_property
+    def causes(self) -> tuple[Cause, ...]:
+        """The findings gathered by the moves that mend them: one entry a cause."""
+        return causes(self.findings_with_gains, self._mends)
+
+    @cached_property
+    def _afters(self) -> dict[str, Appraisal | None]:
+        return {name: self._after(move) for name, move in self.moves_worked_out.items()}
+
+    def _mends(self, move: Move, finding: Finding) -> bool:
+        """Whether a finding is gone after a move: all its figures are good enough then."""
+        after = self._afters.get(move.id)
+        if after is None or not finding.measures:
+            return False
+        return all(name in after.measures and (after.measures[name].utility or 0.0) >= WANTING for name in finding.measures)
 
     @cached_property
     def moves_worked_out(self) -> dict[str, Move]:

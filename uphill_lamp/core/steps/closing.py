@@ -49,7 +49,13 @@ def closed(
         except Refused:
             break
         more = gathered(there, scores, never, known.values(), done, again=True)
-        known |= {action.id: action for action in more.actions if not action.amount}
+        wishes = {action.wish for action in known.values()}
+        known |= {
+            action.id: action
+            for action in more.actions
+            if not action.amount
+            and (more.alone[action.id] >= STEP_GAIN or action.wish not in wishes)  # not the same in vain again and again
+        }
         before = done
         done = _added(done, known, scores, must, cancelled, 1 if singly else MOST_PRESSED, least)
         if done == before:
@@ -57,8 +63,11 @@ def closed(
     return done, known
 
 
-def leaps(done: list[Action], known: Mapping[str, Action], scores: ScoreCache) -> list[list[Action]]:
-    """Sets with a free step more that mends one area much and spoils another by as much or more: what is spoilt may then be mended.
+def leaps(done: list[Action], known: Mapping[str, Action], scores: ScoreCache, most: float = 0.0) -> list[list[Action]]:
+    """Sets with a step more that mends one area much, whatever it spoils in others: what is spoilt may then be mended.
+
+    Args:
+        most: money; without it free steps are looked at, those that lose as a whole, with it what can be bought.
 
     Returns:
         the most promising first.
@@ -67,13 +76,14 @@ def leaps(done: list[Action], known: Mapping[str, Action], scores: ScoreCache) -
     assert here is not None
     promising: list[tuple[float, list[Action]]] = []
     for action in known.values():
-        chosen = None if action.amount or action in done else scores.taken_in(action, done, known)
+        wanted = 0 < action.amount <= most if most else not action.amount
+        chosen = scores.taken_in(action, done, known) if wanted and action not in done else None
         there = None if chosen is None else scores.document(chosen)
         if chosen is None or there is None:
             continue
         gains = [share * ((scores.score(area, there) or 0.0) - (scores.score(area, here) or 0.0)) for area, share in scores.shares.items()]
         mended = sum(gain for gain in gains if gain > 0)
-        if mended >= LEAST_LEAP and sum(gains) < STEP_GAIN:
+        if mended >= LEAST_LEAP and (most or sum(gains) < STEP_GAIN):
             promising.append((mended, chosen))
     return [chosen for _, chosen in sorted(promising, key=lambda leap: -leap[0])[:MOST_LEAPS]]
 

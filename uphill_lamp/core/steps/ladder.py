@@ -10,7 +10,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.steps.action import Action, in_order, with_needs
+from uphill_lamp.core.steps.action import Action, conflicts, in_order, with_needs
 from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
 from uphill_lamp.core.steps.closing import LEAST_GAIN, closed, leaps
@@ -22,7 +22,7 @@ from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice
 ROUNDS = 3
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
 SOME = (0.0, 0.06, 0.25, 1.0)  # of all the money: the best sets for so much are gone on from
-MOST_COMPLETED = 16
+MOST_COMPLETED, MOST_SINGLY = 8, 4
 TOO_MANY = "it gains little, and there are too many steps to weigh them all"
 WORTH_A_LOOK = 0.05  # points; what gains less once the best sets are done is not weighed beside them
 
@@ -67,6 +67,7 @@ class Climb:
     scores: ScoreCache
     pool: dict[str, Action]
     front: list[Point]
+    limit: float = 0.0
     left_out: tuple[LeftOut, ...] = ()
     combinations: int = 0
 
@@ -145,15 +146,39 @@ def _completed(
     scores, pool, sets = climb.scores, climb.pool, list[Completed]()
     paid, kept = sum(action.amount for action in first), frozenset(wishes.must) | {action.id for action in first}
     bought = dict.fromkeys(frozenset(name for name in point.chosen if pool[name].amount) for point in climb.front if point.cost > paid)
-    for names in list(bought)[:MOST_COMPLETED]:
-        chosen = list(first)
-        for action in with_needs(in_order(names, pool), pool):
-            chosen = chosen if action in chosen else scores.taken_in(action, chosen, pool) or chosen
+    starts = [_taken_in(first, names, pool, scores) for names in list(bought)[:MOST_COMPLETED]]
+    singly = [
+        [*first, action]
+        for action in pool.values()
+        if 0 < action.amount <= climb.limit - paid and scores.document([*first, action]) is None
+    ]
+    for start in (*starts, *leaps(list(first), pool, scores, climb.limit - paid), *singly[:MOST_SINGLY]):
+        chosen = _made_free(start, scores)
+        if not any(action.amount for action in chosen):
+            continue
         chosen, pool = closed(chosen, pool, scores, wishes.never, kept, cancelled)
         chosen = without_idle(chosen, scores, kept, bought=True)
         chosen, pool = closed(chosen, pool, scores, wishes.never, kept, cancelled, least=LEAST_GAIN)
         sets.append(Completed(tuple(chosen), scores.of(chosen)))
     return sets, pool
+
+
+def _made_free(chosen: Sequence[Action], scores: ScoreCache) -> list[Action]:
+    """A set without the free step that what is bought leaves no room for: it is worked out anew beside it. Empty if none of them helps."""
+    if scores.document(chosen) is not None:
+        return list(chosen)
+    for action in chosen:
+        rest = [member for member in chosen if member is not action]
+        if not action.amount and not any(action.id in member.needs for member in rest) and scores.document(rest) is not None:
+            return rest
+    return []
+
+
+def _taken_in(first: Sequence[Action], names: Iterable[str], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
+    chosen = list(first)
+    for action in with_needs(in_order(names, pool), pool):
+        chosen = chosen if action in chosen else scores.taken_in(action, chosen, pool) or chosen
+    return chosen
 
 
 def _climb(
@@ -183,7 +208,7 @@ def _climb(
         choice, crowded = _manageable(pool, gains, limit, must, scores)
         weighed |= choice.order.keys()
         # What a round has to leave out to take in what is new, the round before has weighed: of both the better counts.
-        weighed_out = pareto_front_of([*front, *_front(choice, scores, progress, cancelled)])
+        weighed_out = _standing(pareto_front_of([*front, *_front(choice, scores, progress, cancelled)]), pool, scores)
         front = bettered(weighed_out, pool, scores, limit, must, cancelled)
         if number + 1 == ROUNDS:
             break
@@ -196,7 +221,7 @@ def _climb(
     weighed |= {name for point in front for name in point.chosen}
     actions = {name: action for name, action in pool.items() if name in weighed or name in seeds}
     out = (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded if action.id not in actions))
-    return Climb(scores, actions, _standing(front, actions, scores), out, sum(count(choice).values()))
+    return Climb(scores, actions, _standing(front, actions, scores), limit, out, sum(count(choice).values()))
 
 
 def _with_budget(setup: Setup, budget: float) -> Setup:
@@ -227,8 +252,9 @@ def _manageable(
 ) -> tuple[Choice, list[Action]]:
     """As many of the actions as can be weighed wholly, and those that gain least and have to be left out."""
     actions, crowded = list(pool.values()), list[Action]()
+    clash = conflicts(actions, lambda one, other: scores.apart(one, other, pool))
     while True:
-        choice = choice_of(actions, limit, must, lambda one, other: scores.apart(one, other, pool))
+        choice = choice_of(actions, limit, must, known=clash)
         sizes = count(choice, MOST_COMBINATIONS)
         fixed = sum(1 for _ in islice(combinations(choice.shared, choice), MOST_FIXED + 1))
         if sum(sizes.values()) <= MOST_COMBINATIONS and fixed <= MOST_FIXED:
@@ -288,12 +314,15 @@ def _beside_the_best(
 
 
 def _standing(front: list[Point], actions: dict[str, Action], scores: ScoreCache) -> list[Point]:
-    """The points of a front whose documents can be saved; what only fails as a whole is taken out."""
+    """The points of a front whose documents can be saved and stand free; what only fails as a whole is taken out."""
     kept = []
     for point in front:
+        chosen = in_order(point.chosen, actions)
         try:
-            scores.whole_document(in_order(point.chosen, actions))
+            scores.whole_document(chosen)
         except Refused:
+            continue
+        if scores.document(chosen) is None:  # each area's part stands by itself, and not all of them together
             continue
         kept.append(point)
     return pareto_front_of(kept or [Point(0.0, scores.base.score)])

@@ -110,6 +110,8 @@ def rungs_of(
         here = rungs[-1]
         chosen = _final(_with_free_of(here, sets[point].chosen, pool, scores), scores)
         reached = scores.of(chosen)
+        if reached < here.score + LEAST_GAIN:
+            continue
         steps = _steps(here.chosen, chosen, scores, here.score)
         owned |= Counter(entry for action in chosen for entry in action.cost.entries)
         paid_now = max(paid, _price(owned, wishes.currency))

@@ -7,7 +7,7 @@ others of each area are then independent of those of the other areas: each area 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from uphill_lamp.core.areas.registry import keys
@@ -44,9 +44,15 @@ def choice_of(
     limit: float,
     must: frozenset[str] = frozenset(),
     apart: Callable[[Action, Action], bool] = lambda one, other: False,
+    known: Mapping[str, frozenset[str]] | None = None,
 ) -> Choice:
-    """Sorts actions into shared and local ones; what needs or excludes an action of another area is shared."""
-    clash, by_id = conflicts(actions, apart), {action.id: action for action in actions}
+    """Sorts actions into shared and local ones; what needs or excludes an action of another area is shared.
+
+    Args:
+        known: what goes with what, by id, of these actions and maybe of more, if it was told already.
+    """
+    by_id = {action.id: action for action in actions}
+    clash = conflicts(actions, apart) if known is None else {name: known[name] & by_id.keys() for name in by_id}
     together = {action.id for action in actions if len(action.areas) > 1}
     for action in actions:
         for other in (action.needs | clash[action.id]) & by_id.keys():

@@ -87,7 +87,7 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         "digest": digest,
         "revision": revision,
         "stage": page.bench_stage(stage),
-        "findings": appraisal.findings_with_gains,
+        "causes": appraisal.causes,
         "with_gains": True,
         "on_purpose": appraisal.on_purpose,
         "setup_id": setup.pk,

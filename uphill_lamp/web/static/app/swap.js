@@ -51,7 +51,7 @@ const benchSwap = {
   },
   // While something is dragged the findings follow by their words; what mends them is worked out on release.
   newFindings(here, region) {
-    const told = (list) => [...list.querySelectorAll("h3")].map((title) => title.textContent).join("|");
+    const told = (list) => [...list.querySelectorAll("[data-title]")].map((title) => title.textContent).sort().join("|");
     return told(here) !== told(region);
   },
   // A field that was typed in keeps its own value in the browser: after an answer it shows the answer's.

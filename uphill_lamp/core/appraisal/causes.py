@@ -1,0 +1,73 @@
+"""What is wrong, gathered by what mends it: one entry a cause (docs/method/steps.md)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence, Set
+from dataclasses import dataclass
+
+from uphill_lamp.core.judging import Finding, Move, Severity
+
+SEVERITIES: tuple[Severity, ...] = ("grave", "clear", "slight")
+LESS_GLADLY = 0.5  # a purchase counts so much for a finding that a free step mends as well
+
+
+@dataclass(frozen=True)
+class Cause:
+    """An entry of the list: the findings that one move mends, the gravest first; the move, None where nothing mends them; and all other
+    moves that were offered for them, by what they gain."""
+
+    findings: tuple[Finding, ...]
+    move: Move | None
+    others: tuple[Move, ...] = ()
+
+    @property
+    def first(self) -> Finding:
+        """The gravest of what it mends."""
+        return self.findings[0]
+
+    @property
+    def also(self) -> tuple[Finding, ...]:
+        """What else it mends."""
+        return self.findings[1:]
+
+
+def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] = lambda move, finding: False) -> tuple[Cause, ...]:
+    """The smallest set of moves that mends every finding that any move mends, each with what it mends; then what nothing mends.
+
+    Weighted set cover: first the move that is worth most for what is not covered yet. Each finding counts, and as much again by the share
+    of the best gain that is offered for it. The gravest entries stand first, of alike ones those that gain more.
+
+    Args:
+        findings: with their moves, worst first.
+        mends: whether a finding is gone after a move, though it was not offered for it.
+    """
+    left, entries = [finding for finding in findings if finding.moves], list[Cause]()
+    offered = {move.id: move for finding in left for move in finding.moves}
+    covers = {
+        name: {finding.id for finding in left if any(other.id == name for other in finding.moves) or mends(move, finding)}
+        for name, move in offered.items()
+    }
+    while left:
+        name = max(offered, key=lambda name: (round(sum(_worth(offered[name], finding, covers[name]) for finding in left), 6), name))
+        mended = tuple(finding for finding in left if finding.id in covers[name])
+        entries.append(Cause(mended, offered[name], tuple(_others(mended, offered[name]))))
+        left = [finding for finding in left if finding not in mended]
+    order = {finding.id: place for place, finding in enumerate(findings)}
+    entries.sort(
+        key=lambda cause: (SEVERITIES.index(cause.first.severity), -((cause.move and cause.move.gain) or 0.0), order[cause.first.id])
+    )
+    return (*entries, *(Cause((finding,), None) for finding in findings if not finding.moves))
+
+
+def _worth(move: Move, finding: Finding, covered: Set[str]) -> float:
+    """How well a move mends a finding, 0-1: half for mending it at all, half for its gain by the best one's."""
+    if finding.id not in covered:
+        return 0.0
+    first, best = finding.moves[0], max(other.gain or 0.0 for other in finding.moves)
+    share = min((move.gain or 0.0) / best, 1.0) if best > 0 else 1.0
+    return (0.5 + 0.5 * share) * (LESS_GLADLY if move.cost.kind == "buy" and first.cost.kind != "buy" else 1.0)
+
+
+def _others(mended: Sequence[Finding], move: Move) -> Iterator[Move]:
+    ways = {other.id: other for finding in mended for other in finding.moves if other.id != move.id}
+    yield from sorted(ways.values(), key=lambda other: -(other.gain or 0.0))
