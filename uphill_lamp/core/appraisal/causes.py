@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from uphill_lamp.core.judging import Finding, Move, Severity
 
 SEVERITIES: tuple[Severity, ...] = ("grave", "clear", "slight")
-LESS_GLADLY = 0.5  # a purchase counts so much for a finding that a free step mends as well
+LESS_GLADLY = 0.4  # a purchase counts so much for a finding that a free step mends as well
 
 
 @dataclass(frozen=True)
