@@ -11,7 +11,7 @@ from uphill_lamp.core.steps.candidates import gathered
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import Cancelled
 
-ROUNDS, MOST_PRESSED, MOST_LEAPS = 8, 16, 3
+ROUNDS, MOST_PRESSED, MOST_LEAPS = 5, 16, 3
 LEAST_LEAP = 1.0  # points that a step must mend somewhere to be tried though it loses
 STEP_GAIN = 0.02  # points; less is no gain
 LEAST_GAIN = 0.3  # points; less is not worth anybody's while (docs/method/steps.md)

@@ -19,10 +19,10 @@ from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, without_idle
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 
-ROUNDS = 3
+ROUNDS = 2
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
 SOME = (0.0, 0.06, 0.25, 1.0)  # of all the money: the best sets for so much are gone on from
-MOST_COMPLETED, MOST_SINGLY = 8, 4
+MOST_COMPLETED, MOST_SINGLY = 6, 2
 TOO_MANY = "it gains little, and there are too many steps to weigh them all"
 WORTH_A_LOOK = 0.05  # points; what gains less once the best sets are done is not weighed beside them
 

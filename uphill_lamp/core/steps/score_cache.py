@@ -37,6 +37,7 @@ class ScoreCache:
         self._scores: dict[tuple[str, ...], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
         self._falling: dict[tuple[str, ...], LitScene] = {}
+        self._clashes: dict[tuple[tuple[str, int], tuple[str, int]], bool] = {}
         self._apart: dict[frozenset[tuple[str, int]], bool] = {}
 
     def document(self, actions: Iterable[Action]) -> Setup | None:
@@ -84,12 +85,18 @@ class ScoreCache:
 
     def taken_in(self, action: Action, chosen: Iterable[Action], known: Mapping[str, Action]) -> list[Action] | None:
         """A set with one action more, in order, without what does not go with it or can then no longer be done; None if that is needed."""
-        kept = [member for member in chosen if not member.clashes(action) and not self.apart(member, action, known)]
+        kept = [member for member in chosen if not self._clash(member, action) and not self.apart(member, action, known)]
         names = {member.id for member in kept} | {action.id}
         while idle := [member for member in kept if not member.needs <= names]:
             kept = [member for member in kept if member not in idle]
             names -= {member.id for member in idle}
         return in_order(names, known) if action.needs <= names else None
+
+    def _clash(self, one: Action, other: Action) -> bool:
+        key = one.key, other.key
+        if key not in self._clashes:
+            self._clashes[key] = one.clashes(other)
+        return self._clashes[key]
 
     def _apart_tried(self, one: Action, other: Action, known: Mapping[str, Action]) -> bool:
         first, second, both = (with_needs(wanted, known) for wanted in ((one,), (other,), (one, other)))
