@@ -11,6 +11,7 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.placing import Pane, microphone_place, reflector_pane
 from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import Vector, direction, unit, vector
 from uphill_lamp.core.standing import limits
 
@@ -20,6 +21,7 @@ RING_HOLE = 0.7  # inner by outer diameter of a ring
 CORNERS = ((0.5, 0.5), (0.15, 0.15), (0.85, 0.15), (0.15, 0.85), (0.85, 0.85))
 NEAR_LENS_DEG = 14.0
 BESIDE_M = 0.02
+HUNG_AHEAD, AHEAD = ("duvet", "heavy_curtain"), 0.7  # what is hung before one, and the cosine within which that is
 
 
 def _lamps(setup: Setup) -> list[Light]:
@@ -131,3 +133,17 @@ def pictured(setup: Setup) -> Iterator[str]:
         spot = pinhole.project(place)
         if light.kind != "ring" and bool(((spot > 0) & (spot < 1)).all()) and float(np.linalg.norm(place - pinhole.place)) < far:
             yield light.id
+
+
+def faces_window(setup: Setup) -> bool:
+    """Whether a window is ahead, within 45 degrees, by which the face is lit: nothing is to be hung before it."""
+    scene = scene_of(setup)
+    return any(
+        float(unit(pane.middle - scene.face.eyes) @ scene.face.forward) > AHEAD and float(pane.normal @ scene.face.forward) < -AHEAD
+        for pane in scene.windows.values()
+    )
+
+
+def by_day(setup: Setup) -> bool:
+    """Whether daylight comes in at the call."""
+    return bool(setup.room.windows) and sun_position_deg(setup.place)[0] > 0

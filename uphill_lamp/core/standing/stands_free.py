@@ -14,13 +14,20 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.footprints import beyond_m, desk_outline, door_swing, meet
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.sun import sun_position_deg
-from uphill_lamp.core.scene.vectors import unit, vector
+from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.standing import limits
-from uphill_lamp.core.standing.sight import blocked_by_lamps, blocked_by_microphones, blocked_by_sheets, dazzling, pictured
+from uphill_lamp.core.standing.sight import (
+    HUNG_AHEAD,
+    blocked_by_lamps,
+    blocked_by_microphones,
+    blocked_by_sheets,
+    by_day,
+    dazzling,
+    faces_window,
+    pictured,
+)
 
 EDGE_M = 0.02  # what stands this far over an edge stands on it still
-HUNG_AHEAD, AHEAD = ("duvet", "heavy_curtain"), 0.7  # what is hung before one, and the cosine within which that is
 
 
 @dataclass(frozen=True, order=True)
@@ -76,12 +83,7 @@ def _carried(setup: Setup) -> Iterator[Obstacle]:
 
 
 def _hung(setup: Setup) -> Iterator[Obstacle]:
-    face = scene_of(setup).face
-    ahead = any(
-        float(unit(pane.middle - face.eyes) @ face.forward) > AHEAD and float(pane.normal @ face.forward) < -AHEAD
-        for pane in scene_of(setup).windows.values()
-    )
-    if ahead:
+    if faces_window(setup):
         yield from (Obstacle("before a window", f"furnishings/{item.id}") for item in setup.room.furnishings if item.kind in HUNG_AHEAD)
 
 
@@ -164,16 +166,11 @@ class Standing:
                 calls = [{window.id: window for window in shown.windows if window.shows == "call"} for shown in (old, screen)]
                 if calls[0] != calls[1]:
                     yield Obstacle("shown whole", f"screens/{screen.id}")
-        if after.lights is not self.before.lights and _lit(self.before) and not _lit(after) and not self._day:
+        if after.lights is not self.before.lights and _lit(self.before) and not _lit(after) and not by_day(self.before):
             yield Obstacle("dark", "lights")
 
     def _least_cd_m2(self, screen: Screen) -> float:
-        return limits.SCREEN_BY_DAY_SHARE * screen.luminance_cd_m2 if self._day else limits.SCREEN_BY_NIGHT_CD_M2
-
-    @property
-    def _day(self) -> bool:
-        """Whether light comes in."""
-        return bool(self.before.room.windows) and sun_position_deg(self.before.place)[0] > 0
+        return limits.SCREEN_BY_DAY_SHARE * screen.luminance_cd_m2 if by_day(self.before) else limits.SCREEN_BY_NIGHT_CD_M2
 
 
 def _lit(setup: Setup) -> list[Light]:

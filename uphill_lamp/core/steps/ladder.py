@@ -145,6 +145,8 @@ def _completed(
     purchase is in the place of."""
     scores, pool, sets = climb.scores, climb.pool, list[Completed]()
     paid, kept = sum(action.amount for action in first), frozenset(wishes.must) | {action.id for action in first}
+    if climb.limit <= paid:
+        return sets, pool
     bought = dict.fromkeys(frozenset(name for name in point.chosen if pool[name].amount) for point in climb.front if point.cost > paid)
     starts = [_taken_in(first, names, pool, scores) for names in list(bought)[:MOST_COMPLETED]]
     singly = [

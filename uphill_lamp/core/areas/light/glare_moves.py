@@ -18,10 +18,10 @@ from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import UP, vector
 from uphill_lamp.core.scene.wording import length, lux, percent, the
 from uphill_lamp.core.standing.limits import SCREEN_BY_DAY_SHARE, SCREEN_BY_NIGHT_CD_M2
+from uphill_lamp.core.standing.sight import by_day
 
 SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
 PAGE_SHARE = 0.5  # of a screen that a white page covers
@@ -96,8 +96,7 @@ def _screen_down(lit_scene: LitScene, screen: Screen) -> Iterator[Move]:
     of_face = float(front[ids.index(screen.id)] / front.sum())
     # The face loses what the screen gave it, and with that the reflection is noticed sooner.
     share = 0.9 * noticed * (1 - of_face) / max(shining - noticed * of_face, 1e-6)
-    by_day = bool(setup.room.windows) and sun_position_deg(setup.place)[0] > 0
-    least = SCREEN_BY_DAY_SHARE if by_day else SCREEN_BY_NIGHT_CD_M2 / screen.luminance_cd_m2
+    least = SCREEN_BY_DAY_SHARE if by_day(setup) else SCREEN_BY_NIGHT_CD_M2 / screen.luminance_cd_m2
     if least <= share < 1:
         patch = (replace(f"/screens/{screen.id}/luminance_cd_m2", float(math.floor(screen.luminance_cd_m2 * share))),)
         yield Move(f"light.screen_down.{screen.id}", f"Turn the brightness of {the(screen.name)} down to {percent(share)} of what it is", patch, FREE,

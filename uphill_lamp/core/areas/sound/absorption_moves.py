@@ -13,13 +13,10 @@ from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.clarity import shown_sti
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import Offer, offered
-from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.vectors import unit
 from uphill_lamp.core.scene.wording import money
+from uphill_lamp.core.standing.sight import HUNG_AHEAD, faces_window
 
 BY_ROOM = {"sound.sti", "sound.direct_to_reverberant"}
-HUNG_AHEAD = ("duvet", "heavy_curtain")
-AHEAD = 0.7  # cosine: within 45 degrees
 CLEAR_ENOUGH = 0.75  # clarity at which a microphone at the mouth hears the voice whatever the room
 OFFERED = 2  # the best so many for their trouble
 
@@ -64,7 +61,7 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
     helping = []
     for thing in THINGS:
         there = sum(item.count for item in setup.room.furnishings if item.kind == thing.kind)
-        if there >= thing.enough or (thing.kind in HUNG_AHEAD and _faces_window(setup)):
+        if there >= thing.enough or (thing.kind in HUNG_AHEAD and faces_window(setup)):
             continue
         had = offered(setup, thing.price, "") if thing.price else Offer(FREE, (), "")
         if had is None:
@@ -81,15 +78,6 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
         helping.append(((_worth(then) - now) / thing.trouble, move))
     for _, move in sorted(helping, key=lambda pair: -pair[0])[:OFFERED]:
         yield move
-
-
-def _faces_window(setup: Setup) -> bool:
-    """Whether a window is ahead, before which nothing is to be hung that keeps out sound."""
-    scene = scene_of(setup)
-    return any(
-        float(unit(pane.middle - scene.face.eyes) @ scene.face.forward) > AHEAD and float(pane.normal @ scene.face.forward) < -AHEAD
-        for pane in scene.windows.values()
-    )
 
 
 @dataclass(frozen=True)

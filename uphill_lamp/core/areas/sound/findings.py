@@ -23,6 +23,8 @@ from uphill_lamp.core.scene.wording import length, sentence, the
 SILENCE_DB = -100.0
 EVENT_BELOW_DB = 15.0  # a noise that comes and goes and stays no further below the voice is told of
 
+NEAR_ENOUGH_M = 0.25  # nearer than this it is the room that is too loud, not the microphone that is too far
+
 
 def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure]) -> Iterator[Finding]:
     """All findings of Sound, without their moves.
@@ -81,7 +83,12 @@ def _unclear(setup: Setup, heard: Heard, wanting: set[str]) -> Iterator[Finding]
     by_room = clarity if room_blurs(heard) else ()
     if by_room or "sound.direct_to_reverberant" in wanting:
         distance, even = (length(metres, setup.preferences.units) for metres in (heard.path.distance_m, heard.critical_distance_m))
-        title = f"Your microphone is too far away ({distance}): it picks up the room"
+        far = heard.path.distance_m > NEAR_ENOUGH_M
+        title = (
+            f"Your microphone is too far away ({distance}): it picks up the room"
+            if far
+            else f"Your microphone, {distance} away, still hears the room"
+        )
         if heard.direct_to_reverberant_db < 0:
             why = f"Within {even} your voice would win over the room; as it is you sound far away."
         else:
