@@ -57,7 +57,7 @@ def gathered(
 
     Args:
         appraisal: of the setup, or of the setup with some actions done.
-        worth: of the setup itself.
+        scores: of the setup itself.
         never: ids that are not wanted.
         known: actions there are already; none is found twice.
         done: the actions that the appraised setup has done: what builds on them needs them.

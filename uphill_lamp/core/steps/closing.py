@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 
-from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.steps.action import Action, in_order
 from uphill_lamp.core.steps.candidates import gathered
@@ -45,7 +44,7 @@ def closed(
     done, known = in_order((action.id for action in start), pool), dict(pool)
     for _ in range(MOST_PRESSED if singly else ROUNDS):
         try:
-            there = appraise(scores.whole_document(done), known=scores.base)
+            there = scores.appraised_after(done, 0.0)
         except Refused:
             break
         more = gathered(there, scores, never, known.values(), done, again=True)

@@ -16,7 +16,7 @@ from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
 from uphill_lamp.core.steps.closing import LEAST_GAIN, closed, leaps
 from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, pareto_front_of
 from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, without_idle
-from uphill_lamp.core.steps.score_cache import ScoreCache
+from uphill_lamp.core.steps.score_cache import ScoreCache, with_budget
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 
 ROUNDS = 2
@@ -85,11 +85,13 @@ def climbed(
         Cancelled: as soon as ``cancelled`` says so.
     """
     wishes = appraisal.setup.preferences
-    free = _climb(appraisal, 0.0, wishes, progress, cancelled)
+    base = appraise(with_budget(appraisal.setup, 0.0), known=appraisal)
+    free = _climb(ScoreCache(base), 0.0, wishes, progress, cancelled)
     first, known = _for_nothing(free, _wanted(appraisal, limit, wishes), wishes, cancelled)
     names, climb = frozenset(action.id for action in first), Climb(free.scores, known, [])
     if limit > 0:
-        climb = _climb(appraisal, limit, wishes, progress, cancelled, known, names)
+        base = appraise(with_budget(appraisal.setup, limit), known=appraisal)
+        climb = _climb(free.scores.for_money(base), limit, wishes, progress, cancelled, known, names)
     beyond, known = _completed(climb, first, wishes, cancelled)
     rungs = rungs_of(first, beyond, known, climb.scores, wishes)
     actions = known | climb.pool
@@ -99,7 +101,7 @@ def climbed(
     return Ladder(
         free.scores.base.score, limit, wishes.currency, actions, tuple(front), rungs,
         tuple(dropped for name, dropped in left_out.items() if name not in actions),
-        free.combinations + climb.combinations, free.scores.appraised + (climb.scores.appraised if limit > 0 else 0),
+        free.combinations + climb.combinations, climb.scores.appraised,
     )  # fmt: skip
 
 
@@ -107,7 +109,7 @@ def _wanted(appraisal: Appraisal, limit: float, wishes: Preferences) -> list[Act
     """What costs money and is wanted in any case, as far as the money goes; it stands on the first rung."""
     if not wishes.must or not limit:
         return []
-    base = appraise(_with_budget(appraisal.setup, limit), known=appraisal)
+    base = appraise(with_budget(appraisal.setup, limit), known=appraisal)
     dear = [action for action in gathered(base, ScoreCache(base)).actions if action.id in wishes.must and action.amount]
     costs = accumulate(action.amount for action in dear)
     return [action for action, cost in zip(dear, costs, strict=True) if cost <= limit + 1e-9]
@@ -184,7 +186,7 @@ def _taken_in(first: Sequence[Action], names: Iterable[str], pool: Mapping[str, 
 
 
 def _climb(
-    appraisal: Appraisal,
+    scores: ScoreCache,
     limit: float,
     wishes: Preferences,
     progress: Told,
@@ -192,14 +194,14 @@ def _climb(
     seeds: Mapping[str, Action] | None = None,
     start: frozenset[str] = frozenset(),
 ) -> Climb:
-    """All that so much money can do from an appraised setup, weighed in rounds.
+    """All that so much money can do from a setup, weighed in rounds.
 
     Args:
+        scores: of the setup, with so much money to spend.
         seeds: actions known already, by id, in the order they are done.
         start: ids of those of them that are done in any case, unless something better is in their place.
     """
-    base = appraise(_with_budget(appraisal.setup, limit), known=appraisal)
-    scores, seeds = ScoreCache(base), seeds or {}
+    base, seeds = scores.base, seeds or {}
     candidates, must = gathered(base, scores, wishes.never, seeds.values(), again=True), frozenset(wishes.must)
     more, left_out = _within(candidates, limit)
     pool = {**seeds, **more}
@@ -224,10 +226,6 @@ def _climb(
     actions = {name: action for name, action in pool.items() if name in weighed or name in seeds}
     out = (*left_out, *(LeftOut(action, TOO_MANY) for action in crowded if action.id not in actions))
     return Climb(scores, actions, _standing(front, actions, scores), limit, out, sum(count(choice).values()))
-
-
-def _with_budget(setup: Setup, budget: float) -> Setup:
-    return setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": budget})})
 
 
 def _point(chosen: Sequence[Action], scores: ScoreCache) -> Point:
@@ -281,7 +279,7 @@ def _following(
     for point in best:
         done = in_order(point, pool)
         try:
-            there = appraise(scores.whole_document(done), known=scores.base)
+            there = scores.appraised_after(done, scores.base.setup.preferences.budget)
         except Refused:
             continue
         more = gathered(there, scores, never, [*pool.values(), *candidates.actions], done, anew)

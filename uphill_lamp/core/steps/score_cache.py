@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import json
 from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
@@ -9,7 +10,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from uphill_lamp.core.appraisal.appraise import Appraisal, heard_in
+from uphill_lamp.core.appraisal.appraise import Appraisal, appraise, heard_in
 from uphill_lamp.core.areas.area import Area, Context
 from uphill_lamp.core.areas.light.record import FIELD_READS
 from uphill_lamp.core.areas.registry import areas, keys
@@ -39,9 +40,35 @@ class ScoreCache:
         self._falling: dict[tuple[str, ...], LitScene] = {}
         self._clashes: dict[tuple[tuple[str, int], tuple[str, int]], bool] = {}
         self._apart: dict[frozenset[tuple[str, int]], bool] = {}
+        self._documents: dict[tuple[tuple[str, int], ...], Setup | None] = {}
+        self._appraisals: dict[tuple[float, tuple[tuple[str, int], ...]], Appraisal] = {}
+
+    def for_money(self, base: Appraisal) -> ScoreCache:
+        """The same for a setup that differs in nothing but its budget: no score hangs on that, and all that is known stays known."""
+        other = copy.copy(self)
+        other.base = base
+        return other
+
+    def appraised_after(self, actions: Sequence[Action], budget: float) -> Appraisal:
+        """The setup appraised with actions done, in order, and so much money left for more.
+
+        Raises:
+            Refused: if it is not valid.
+        """
+        key = budget, tuple(action.key for action in actions)
+        if key not in self._appraisals:
+            self._appraisals[key] = appraise(with_budget(self.whole_document(actions), budget), known=self.base)
+        return self._appraisals[key]
 
     def document(self, actions: Iterable[Action]) -> Setup | None:
         """The setup with actions done, in order; None if they do not go together in this room."""
+        actions = tuple(actions)
+        key = tuple(action.key for action in actions)
+        if key not in self._documents:
+            self._documents[key] = self._put_together(actions)
+        return self._documents[key]
+
+    def _put_together(self, actions: Iterable[Action]) -> Setup | None:
         by_part: dict[str, list[tuple[tuple[str, int], Operation]]] = {}
         for action in actions:
             for operation in action.patch:
@@ -157,6 +184,11 @@ class ScoreCache:
     def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
         """The areas whose figures a change can move."""
         return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.score_reads))
+
+
+def with_budget(setup: Setup, budget: float) -> Setup:
+    """A setup with so much to spend."""
+    return setup.model_copy(update={"preferences": setup.preferences.model_copy(update={"budget": budget})})
 
 
 def _alike(read: Read, before: Setup, after: Setup) -> bool:
