@@ -30,6 +30,7 @@ from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, choice_of, filled
 
+LADDERS: dict[tuple[str, float, int], Ladder] = {}
 WEIGHTS = {"frame": 0.2, "light": 0.3, "sound": 0.4, "eyes": 0.1}
 
 
@@ -105,9 +106,12 @@ class Actions(TestCase):
 
 
 def ladder_of(setup: Setup, limit: float, most: int = 120) -> Ladder:
-    """A ladder over fewer combinations than the app weighs, so that it is there in a second or two."""
-    with patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", most):
-        return climbed(appraise(setup), limit)
+    """A ladder over fewer combinations than the app weighs, so that it is there in a second or two; each worked out once."""
+    key = setup.model_dump_json(), limit, most
+    if key not in LADDERS:
+        with patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", most):
+            LADDERS[key] = climbed(appraise(setup), limit)
+    return LADDERS[key]
 
 
 def titles(ladder: Ladder, number: int) -> set[str]:
@@ -144,7 +148,7 @@ class Nila(TestCase):
             self.assertAlmostEqual(appraise(after).score, step.score, places=6)
 
     def test_no_rung_carries_a_lamp_twice(self) -> None:
-        for ladder in (self.ladder, ladder_of(demo("kitchen-table"), 60.0)):
+        for ladder in (self.ladder, ladder_of(demo("kitchen-table"), 40.0)):
             for rung in ladder.rungs:
                 put_where = [path for action in rung.chosen for path in action.writes if path.endswith("/position/x_m")]
                 self.assertEqual(len(put_where), len(set(put_where)), rung.score)
@@ -153,8 +157,8 @@ class Nila(TestCase):
         rungs = self.ladder.rungs
         slopes = [(b.score - a.score) / (b.cost - a.cost) for a, b in itertools.pairwise(rungs)]
         self.assertEqual(slopes, sorted(slopes, reverse=True))
-        frugal = ladder_of(put(self.setup_document, preferences__money_per_point=0.5), 120.0)
-        self.assertEqual(frugal.stop, 0)
+        frugal = ladder_of(put(demo("standing-webinar"), preferences__money_per_point=0.5), 15.0)
+        self.assertEqual((len(frugal.rungs), frugal.stop), (2, 0))
         for rung in rungs[1 : self.ladder.stop + 1]:
             self.assertGreaterEqual(rung.gain * 25, rung.paid - rungs[rungs.index(rung) - 1].paid - 1e-9)
         spent = self.ladder.within(60.0)
@@ -162,52 +166,45 @@ class Nila(TestCase):
         self.assertTrue(all(point.score <= spent.score for point in self.ladder.front if point.cost <= 60))
 
     def test_it_is_the_same_every_time(self) -> None:
-        first, again = (ladder_of(self.setup_document, 120.0) for _ in range(2))
+        first = ladder_of(demo("kitchen-table"), 40.0)
+        again = ladder_of(put(demo("kitchen-table"), name="Another name"), 40.0)
         self.assertEqual(again.front, first.front)
         self.assertEqual([rung.chosen for rung in again.rungs], [rung.chosen for rung in first.rungs])
 
     def test_never_and_must(self) -> None:
-        wished = put(
-            self.setup_document,
-            preferences__never=["sound.buy_headset", "frame.raise_camera"],
-            preferences__must=["frame.use_camera.spare-phone"],
-        )
-        ladder = ladder_of(wished, 120.0)
+        never = {"sound.buy_headset", "frame.raise_camera"}
+        wished = put(demo("kitchen-table"), preferences__never=sorted(never), preferences__must=["frame.use_camera.spare-phone"])
+        ladder = ladder_of(wished, 40.0)
         for number in range(len(ladder.rungs)):
-            self.assertFalse({"sound.buy_headset", "frame.raise_camera"} & titles(ladder, number))
+            self.assertFalse(never & titles(ladder, number))
             self.assertIn("frame.use_camera.spare-phone", titles(ladder, number))
-        self.assertEqual(
-            {out.action.id for out in ladder.left_out if out.why == "you chose to leave it out"},
-            {"sound.buy_headset", "frame.raise_camera"},
-        )
+        self.assertEqual({out.action.id for out in ladder.left_out if out.why == "you chose to leave it out"}, never)
 
     def test_what_is_wanted_in_any_case_stays_though_it_gains_nothing(self) -> None:
-        wished = put(self.setup_document, preferences__must=["sound.headphones"])
+        wished = put(demo("kitchen-table"), preferences__must=["sound.headphones"])
         self.assertIn("sound.headphones", titles(ladder_of(wished, 0.0), 0))
 
     def test_however_much_bears_on_several_areas_it_is_there_soon(self) -> None:
         with patch("uphill_lamp.core.steps.ladder.MOST_FIXED", 4):
-            ladder = ladder_of(self.setup_document, 60.0)
+            ladder = ladder_of(put(demo("kitchen-table"), name="Few"), 60.0)
         self.assertGreater(ladder.rungs[0].gain, 20)
         self.assertTrue(any("too many steps" in out.why for out in ladder.left_out))
 
     def test_nothing_to_spend_and_prices_of_nothing(self) -> None:
-        poor = ladder_of(self.setup_document, 0.0)
-        self.assertEqual([rung.cost for rung in poor.rungs], [0.0])
         given_away = {entry: kind.model_copy(update={"price": 0.0}) for entry, kind in shipped().items()}
         with using(Catalogue(given_away)):
-            rich = ladder_of(self.setup_document, 0.0)
+            rich = ladder_of(put(demo("kitchen-table"), name="Given away"), 0.0)
         self.assertEqual([rung.cost for rung in rich.rungs], [0.0])
         with using(Catalogue({entry: kind.model_copy(update={"price": 99_999.0}) for entry, kind in shipped().items()})):
-            self.assertEqual(len(ladder_of(self.setup_document, 120.0).rungs), 1)
+            self.assertEqual(len(ladder_of(put(demo("kitchen-table"), name="Dear"), 40.0).rungs), 1)
 
     def test_nothing_owned_and_everything_owned(self) -> None:
-        bare = ladder_of(put(self.setup_document, kit=[]), 120.0)
+        bare = ladder_of(put(demo("kitchen-table"), kit=[]), 40.0)
         self.assertEqual(bare.rungs[0].cost, 0)
         kit = [
             {"id": entry.replace("_", "-")[:40], "name": kind.name, "entry": entry} for entry, kind in shipped().items() if entry != "book"
         ][:60]
-        rich = ladder_of(put(self.setup_document, kit=kit), 0.0)
+        rich = ladder_of(put(demo("kitchen-table"), kit=kit), 0.0)
         self.assertGreater(rich.rungs[0].score, bare.rungs[0].score)
 
     def test_the_shopping_list_adds_up_to_the_rung(self) -> None:
@@ -309,7 +306,7 @@ class Scenarios(TestCase):
         self.assertAlmostEqual(last.paid, shop["cheap"] + shop["better"])
         self.assertAlmostEqual(last.wasted, shop["cheap"])
 
-    @promise(5, phases=[Phase.generate])  # shrinking would take minutes
+    @promise(3, phases=[Phase.generate])  # shrinking would take minutes
     @given(any_setup)
     def test_any_setup_has_a_ladder_that_keeps_its_word(self, setup: Setup) -> None:
         ladder = ladder_of(setup, 60.0)
