@@ -40,7 +40,7 @@ def _kitchen() -> Setup:
         room="small_bare", date="2026-11-24T11:00")  # fmt: skip
     setup = having(setup, "noises.fridge", "backdrop.clutter", "backdrop.door")
     return put(
-        setup, room__surfaces__floor="tiles", room__surfaces__wall_y0="tiles", room__surfaces__wall_x1="tiles", presenter__eye_height_m=1.3
+        setup, desk__fixed=True, room__surfaces__floor="tiles", room__surfaces__wall_y0="tiles", room__surfaces__wall_x1="tiles", presenter__eye_height_m=1.3
     )
 
 

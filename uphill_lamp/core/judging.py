@@ -127,7 +127,7 @@ class Finding:
     """What is wrong and why it matters, with the moves that mend it.
 
     Without ``measures`` it is a matter that no score holds, such as a keyboard too high: its severity is given, and all its
-    moves are offered, whatever they gain or lose.
+    moves are offered, whatever they gain or lose. ``instead`` is for one that no move mends: why, and what to do all the same.
     """
 
     id: str
@@ -139,6 +139,7 @@ class Finding:
     severity: Severity = "clear"
     loss: float = 0.0
     assumed: bool = False
+    instead: str = ""
 
 
 @dataclass(frozen=True, slots=True)

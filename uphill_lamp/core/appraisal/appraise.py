@@ -93,7 +93,18 @@ class Appraisal:
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
         solved = {finding.id: self._solved(finding) for finding in self.findings}
-        return tuple(replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
+        offered = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
+        return tuple(finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id])) for finding in offered)
+
+    def _instead(self, finding: Finding, solved: tuple[Move, ...]) -> str:
+        """Why nothing is offered for a finding, and what to do all the same."""
+        mending = [(self._afters[move.id], move) for move in solved if self._mends(move, finding)]
+        area = area_of(finding.area)
+        reason = area.instead.get(finding.id, "") if area else ""
+        if reason or not mending:
+            return reason
+        after, move = max(mending, key=lambda pair: pair[0].score)  # type: ignore[union-attr]
+        return f"This would mend it, and spoil more elsewhere: {move.title[0].lower()}{move.title[1:]}."
 
     @cached_property
     def causes(self) -> tuple[Cause, ...]:

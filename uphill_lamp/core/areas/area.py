@@ -76,6 +76,7 @@ class Area:
         measures: its figures.
         findings: what is wrong, from its figures by id; without moves.
         moves: what mends one of its findings.
+        instead: why no move may mend a finding, and what to do all the same, by its id.
         layers: what the drawings show at its stage besides what they always show.
         drawn: where lines in the drawings tell its figures, and must follow a hand.
         in_hand: handle of what its stage selects at first; nothing for the camera.
@@ -89,6 +90,7 @@ class Area:
     findings: Callable[[Context, Measures], Iterable[Finding]]
     moves: Callable[[Context, Finding, Measures], tuple[Move, ...]]
     shown_reads: tuple[Read, ...] = ()
+    instead: Mapping[str, str] = field(default_factory=dict)
     layers: frozenset[str] = frozenset()
     drawn: Literal["always", "at its stage", "no"] = "no"
     in_hand: Callable[[Setup], str] = lambda setup: ""

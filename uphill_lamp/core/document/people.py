@@ -43,6 +43,7 @@ class Presenter(Part):
     posture: Literal["sitting", "standing"]
     head: HeadSize = HeadSize()
     glasses: Literal["none", "plain", "anti_reflective"]
+    glasses_tipped_deg: Annotated[float, Field(ge=0, le=15, description="How far their arms are raised behind the ears [deg]")] = 0
     brim_m: Annotated[float, metres(0, 0.2, "How far a hat brim stands out; 0 without")] = 0
     skin_reflectance: Annotated[Share, Field(description="For the drawing only; no verdict uses it [no unit]")]
     hair_colour: Colour = "#4a3527"

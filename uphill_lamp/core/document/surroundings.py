@@ -164,6 +164,7 @@ class Desk(Part):
     height_m: Annotated[float, metres(0.3, 1.6, "Top above the floor")]
     height_range: HeightRange | None = None
     yaw_deg: Yaw
+    fixed: Annotated[bool, Field(description="It is built in, or cannot be turned or carried")] = False
     reflectance: Share = 0.35
     colour: Colour = "#a98d6a"
 

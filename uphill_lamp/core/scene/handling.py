@@ -15,10 +15,11 @@ from uphill_lamp.core.document.setup import Setup, wall_length_m
 from uphill_lamp.core.document.surroundings import BackdropThing, Door, Furnishing, Noise, Room, Window
 from uphill_lamp.core.scene.placing import WALLS, camera_pose, face_of, room_size, screen_pane
 from uphill_lamp.core.scene.resizing import compass_dragged, compass_turned_to, edge_dragged, head_dragged, wall_dragged
-from uphill_lamp.core.scene.vectors import Vector, rotated, vector, wrapped_deg
+from uphill_lamp.core.scene.vectors import Vector, direction, right_of, rotated, vector, wrapped_deg
 
 WITHIN_M = 0.02  # things are kept this far off the walls when moved by hand
 FROM_WALL_M = 0.25  # a window dragged this far off its wall may go over to another
+ON_DESK_M = 0.08  # a foot's middle is at least so far from the desk's edge
 TOGETHER_M = 0.3  # a phone's glass and its lens move as one
 LISTS = ("screens", "cameras", "lights", "reflectors", "microphones", "noises", "backdrop", "kit")
 # Lists that stand within a part of the document, by the first word of their handles.
@@ -177,6 +178,38 @@ def desk_turned(setup: Setup, turn_deg: float, seat: Vector | None = None) -> Pa
         if isinstance(item, Camera) and item.mount == "monitor_top":
             operations.append(replace(f"/{handle}/yaw_deg", round(wrapped_deg((item.yaw_deg or 0.0) + turn_deg), 2)))
     return tuple(operations)
+
+
+def turned_at_desk(setup: Setup, turn_deg: float) -> Patch | None:
+    """Turns the presenter with all that stands on the desk, the desk left where it is; everything goes along towards its middle until it
+    stands on it. None where that cannot be.
+
+    Args:
+        turn_deg: positive turns +y towards +x [deg].
+    """
+    outline_axes = [right_of(setup.desk.yaw_deg)[:2], direction(setup.desk.yaw_deg)[:2]]
+    half, middle = (setup.desk.width_m / 2, setup.desk.depth_m / 2), np.array([setup.desk.x_m, setup.desk.y_m])
+    pivot = np.array([setup.presenter.x_m, setup.presenter.y_m, 0.0])
+    placed = [rotated(vector(place), pivot, turn_deg)[:2] - middle for place in _standing_on(setup)]
+    shift = np.zeros(2)
+    for axis, reach in zip(outline_axes, half, strict=True):
+        along = [float(place @ axis) for place in placed]
+        low, high = min(along, default=0.0) + reach - ON_DESK_M, max(along, default=0.0) - reach + ON_DESK_M
+        if low < 0 < high:
+            return None  # wider than the desk
+        shift -= axis * (min(low, 0.0) + max(high, 0.0))
+    seat = pivot[:2] + shift
+    whole = desk_turned(setup, turn_deg, seat)
+    return tuple(operation for operation in whole if not str(operation["path"]).startswith("/desk/"))
+
+
+def _standing_on(setup: Setup) -> Iterator[Point]:
+    """Where what stands on the desk touches it: screens, holders, lamps, microphones of their own."""
+    for handle in at_desk(setup):
+        item = thing_at(setup, handle)
+        place = getattr(item, "position", None)
+        if place is not None and getattr(item, "mount", "") != "tripod":
+            yield place
 
 
 def at_desk(setup: Setup) -> Iterator[str]:

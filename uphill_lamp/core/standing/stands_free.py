@@ -72,6 +72,11 @@ def _carried(setup: Setup) -> Iterator[Obstacle]:
             high = float(place[2]) - top_m
             if beyond_m(outline, place[:2]) > limits.LAMP_REACH_M or high > limits.LAMP_OVER_DESK_M + EDGE_M or high < 0:
                 yield Obstacle("carried by nothing", f"lights/{light.id}")
+    for camera in setup.cameras:
+        if camera.mount in ("holder", "arm") and camera.position is not None:
+            beyond = beyond_m(outline, vector(camera.position)[:2])
+            if beyond > (EDGE_M if camera.mount == "holder" else limits.ARM_REACH_M):
+                yield Obstacle("carried by nothing", f"cameras/{camera.id}")
     for microphone in setup.microphones:
         if microphone.position is None or not microphone.in_use or microphone.stand not in ("desk_stand", "boom_arm"):
             continue
@@ -111,7 +116,7 @@ RULES = (
     Rule(_desk, ("room", "desk")),
     Rule(_people, ("room", "desk", "presenter", "call")),
     Rule(_cameras, ("room", "cameras")),
-    Rule(_carried, ("desk", "lights", "microphones")),
+    Rule(_carried, ("desk", "lights", "microphones", "cameras")),
     Rule(_hung, ("room", "presenter")),
     Rule(_calls, ("screens",)),
     Rule(lambda setup: (Obstacle("in sight", f"lights/{name}") for name in dazzling(setup)), (*SEEN, "lights")),

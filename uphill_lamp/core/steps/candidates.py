@@ -14,6 +14,7 @@ from uphill_lamp.core.steps.action import Action, action_of, put_again, put_fine
 from uphill_lamp.core.steps.score_cache import ScoreCache
 
 NEW_LAMP = "new lamp"
+TWO_IN_ONE = "light.lamp_and_dark_page"  # for the bench; here both halves are weighed by themselves
 LEAST_ALONE = 0.02  # points; a purchase that gains less by itself is not weighed
 
 
@@ -37,6 +38,8 @@ class Candidates:
 def moves_of(appraisal: Appraisal) -> Iterator[tuple[Move, str]]:
     """Moves with the slot each fills, if any but what its patch says."""
     for move in appraisal.moves_worked_out.values():
+        if move.id.startswith(TWO_IN_ONE):
+            continue
         yield move, NEW_LAMP if move.id.startswith("light.buy_lamp") else ""
     for move in lamps.lamps(appraisal.lit_scene):
         yield move, NEW_LAMP

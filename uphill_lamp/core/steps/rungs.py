@@ -108,7 +108,7 @@ def rungs_of(
     paid, stopped = spent, False
     for point in hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]:
         here = rungs[-1]
-        chosen = _final(_with_free_of(here, sets[point].chosen, pool, scores), scores)
+        chosen = _final(_with_free_of(here, _gone_on(here, sets[point].chosen, pool, scores), pool, scores), scores)
         reached = scores.of(chosen)
         if reached < here.score + LEAST_GAIN:
             continue
@@ -121,6 +121,17 @@ def rungs_of(
         rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, gain, not stopped, gone))
         paid = paid_now
     return tuple(rungs)
+
+
+def _gone_on(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> Sequence[Action]:
+    """What a set buys, put to what stands on the rung before, where that does as well: nobody is to turn the desk twice."""
+    kept = list(rung.chosen)
+    for action in sorted(chosen, key=lambda action: -action.amount):
+        more = None if action in kept else scores.taken_in(action, kept, pool)
+        if more is not None and (action.amount or (len(more) > len(kept) and scores.of(more) > scores.of(kept) + NO_LOSS)):
+            kept = more
+    alike = sum(action.amount for action in kept) <= sum(action.amount for action in chosen) + 1e-9
+    return kept if alike and scores.of(kept) >= scores.of(chosen) - LEAST_GAIN else chosen
 
 
 def _with_free_of(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:

@@ -150,6 +150,7 @@ def of_desk(setup: Setup) -> tuple[Measured, ...]:
         value_field("width", "Width", "length", "/desk/width_m", lambda s: s.desk.width_m, 0.3, 4),
         value_field("depth", "Depth", "length", "/desk/depth_m", lambda s: s.desk.depth_m, 0.2, 2),
         value_field("yaw", "Turned", "angle", "/desk/yaw_deg", lambda s: s.desk.yaw_deg, -360, 360),
+        value_field("fixed", "It cannot be turned or carried", "switch", "/desk/fixed", lambda s: s.desk.fixed),
         value_field("reflectance", "Top reflects", "percent", "/desk/reflectance", lambda s: s.desk.reflectance, 0, 1,
                     about="Of the light on it: black 5, dark wood 15, oak or beech 35, white 80."),
     )  # fmt: skip

@@ -70,7 +70,7 @@ class Mirrors:
         """Luminance added by mirroring in spectacle lenses; arguments as for ``in_eyes``, places on the lenses."""
         across, upward = self._lens(places)
         aside = np.radians(CURVE_ASIDE_DEG * across * np.sign(places[:, 1]))
-        lean = np.radians(CURVE_UP_DEG * upward - LENS_TILT_DEG)
+        lean = np.radians(CURVE_UP_DEG * upward - LENS_TILT_DEG - self.face.presenter.glasses_tipped_deg)
         normals = np.column_stack([np.cos(aside) * np.cos(lean), np.sin(aside) * np.cos(lean), np.sin(lean)])
         return self.lens_share * self._mirrored(places, normals, rays)
 

@@ -15,6 +15,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import aiming
+from uphill_lamp.core.scene.footprints import beyond_m, desk_outline
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.pinhole import field_of
 from uphill_lamp.core.scene.placing import camera_pose, output_aspect, screen_pane, wall_behind_m
@@ -30,6 +31,9 @@ AIM_DOWN_DEG = 4.8  # just within what viewers forgive
 BESIDE_LENS_M = 0.13  # the middle of a sheet of notes beside the lens
 BEFORE_SCREEN_M = 0.06  # a lens on an arm in front of a screen
 GLASS_M = (0.26, 0.18)
+CENTRED = np.array([0.5, 0.36])  # of the picture: where eyes are looked for
+CLIPPED_TO = ("monitor",)  # screens with an edge for a camera that is clipped on
+PHONE_FURTHER, PHONE_FAR_M, GOOD_LOOK = (1.25, 1.5, 1.75, 2.0), 1.3, 0.85
 SHOWN_WHOLE = ("phone", "tablet")  # they show the call over all of the screen
 
 
@@ -41,6 +45,8 @@ def for_faces(setup: Setup) -> Iterator[Move]:
     if point.screen.kind not in SHOWN_WHOLE:
         yield from _window_nearer(setup, point, "eyes.move_call_window", "the call window")
     yield from _other_screen(setup, point, "eyes.call_to_other_screen", "Bring the call to")
+    yield from _camera_to_call(setup, point)
+    yield from _phone_away(setup, point)
     yield from _sit_back(setup, point)
     yield from _lens_before_window(setup, point)
     yield from _screen_under_lens(setup, point)
@@ -192,11 +198,59 @@ def _lens_before_window(setup: Setup, point: LookedAt) -> Iterator[Move]:
                detail=f"{arm.words}; {length(float(np.linalg.norm(place - face.eyes)), setup.preferences.units)} from your eyes.")  # fmt: skip
 
 
-def _aim_at(setup: Setup, place: np.ndarray) -> tuple[float, float] | None:
-    """Aim from a new lens place that keeps the eyes where they are in the picture [deg]."""
-    spot = scene_of(setup).pinhole.project(scene_of(setup).face.eyes)
+def _camera_to_call(setup: Setup, point: LookedAt) -> Iterator[Move]:
+    """A camera that clips to screens, clipped to the one that shows the call."""
+    camera, screen = setup.main_camera, point.screen
+    if camera.mount != "monitor_top" or screen is None or screen.id == camera.on_screen or screen.kind not in CLIPPED_TO:
+        return
+    root = f"/cameras/{camera.id}"
+    there = setup.model_copy(update={"cameras": tuple(
+        other.model_copy(update={"on_screen": screen.id}) if other.id == camera.id else other for other in setup.cameras)})  # fmt: skip
+    aim = _aim_at(setup, camera_pose(there, camera.model_copy(update={"on_screen": screen.id})).place, CENTRED)
+    if aim is not None:
+        patch = (replace(f"{root}/on_screen", screen.id), replace(f"{root}/yaw_deg", aim[0]), replace(f"{root}/tilt_deg", aim[1]))
+        yield Move("eyes.camera_to_call_screen", f"Clip the camera to {the(screen.name)}, which shows the call, and aim it at your face", patch,
+                   FREE, (cautions.MONITOR,), detail="Then you look at them and into the lens at once.")  # fmt: skip
+
+
+def _phone_away(setup: Setup, point: LookedAt) -> Iterator[Move]:
+    """The phone that films and shows the call, further away: its lens and its picture then stand closer together, seen from the eyes."""
+    camera, screen = setup.main_camera, point.screen
+    if screen is None or screen.kind not in SHOWN_WHOLE or camera.position is None or camera.mount not in ("holder", "tripod", "arm"):
+        return
+    eyes, lens = scene_of(setup).face.eyes, scene_of(setup).lens.place
+    away = lens - eyes
+    now_m, best = float(np.linalg.norm(away)), None
+    for times in (times for times in PHONE_FURTHER if now_m * times <= PHONE_FAR_M):
+        zoom = round(camera.zoom * times, 3)
+        further = moved(setup, f"screens/{screen.id}", (times - 1) * away * np.array([1.0, 1.0, 0.0]))
+        patch: Patch = (*further, replace(f"/cameras/{camera.id}/zoom", zoom))
+        try:
+            after = applied(setup, patch)
+        except Refused:
+            break
+        beyond_desk = camera.mount == "holder" and beyond_m(desk_outline(setup.desk), scene_of(after).lens.place[:2]) > 0
+        there, aim = faces(after), _aim_at(after, scene_of(after).lens.place, CENTRED)
+        step_m = float(np.linalg.norm(scene_of(after).lens.place - eyes)) - now_m
+        if there is None or aim is None or step_m < LEAST_STEP_M:
+            break
+        patch = (*patch, replace(f"/cameras/{camera.id}/yaw_deg", aim[0]), replace(f"/cameras/{camera.id}/tilt_deg", aim[1]))
+        title = f"Stand {the(screen.name)} {length(step_m, setup.preferences.units)} further away, aim it at your face and zoom to {zoom:.1f}×"
+        detail = "From there its lens and its picture stand closer together."
+        if beyond_desk:  # something else carries it
+            patch, detail = (*patch, replace(f"/cameras/{camera.id}/mount", "tripod")), f"On a shelf, a stepladder or a stack behind the desk. {detail}"
+        best = Move("eyes.phone_further", title, patch, FREE, (cautions.PHONE_HOLDER,), detail=detail)
+        if there.glance.weighted_utility >= GOOD_LOOK:
+            break
+    if best is not None:
+        yield best
+
+
+def _aim_at(setup: Setup, place: np.ndarray, spot: np.ndarray | None = None) -> tuple[float, float] | None:
+    """Aim from a new lens place that puts the eyes to a spot of the picture, or keeps them where they are [deg]."""
+    spot = scene_of(setup).pinhole.project(scene_of(setup).face.eyes) if spot is None else spot
     if np.isnan(spot).any():
-        spot = np.array([0.5, 0.36])
+        spot = CENTRED
     field = field_of(setup.main_camera, output_aspect(setup))
     aim = aiming.aimed(place, setup.main_camera.roll_deg, field, scene_of(setup).face.eyes, float(spot[0]), float(spot[1]))
     return None if aim is None else (round(wrapped_deg(aim[0]), 3), round(aim[1], 3))

@@ -40,6 +40,9 @@ FRAME = Area(
     measures=_measures,
     findings=_findings,
     moves=_moves,
+    instead={
+        "frame.wobble": "It is the desk itself. Lean on nothing and type little while you speak, or film from something that stands on the floor.",
+    },
     layers=frozenset({"look", "angle", "frame lines", "destination"}),
     drawn="always",
 )

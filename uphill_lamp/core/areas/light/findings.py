@@ -107,6 +107,7 @@ def moves_for(lit_scene: LitScene, metered: Metered, wanting: Set[str]) -> Itera
         yield from moves.turn_to_window(lit_scene)
         yield from coverings.move_panes(lit_scene)
         yield from coverings.lamp_for_window(lit_scene)
+        yield from moves.borrow_lamp(lit_scene)
         yield from moves.buy_lamp(lit_scene)
         yield from moves.fewer_pictures(lit_scene.setup)
         yield from moves.rear_camera(lit_scene.setup)

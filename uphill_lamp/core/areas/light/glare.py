@@ -33,18 +33,19 @@ class Glare:
     margin_deg: float
 
 
-def margins_deg(face: Face, lens: Vector, spots: FloatArray) -> FloatArray:
+def margins_deg(face: Face, lens: Vector, spots: FloatArray, tipped_deg: float | None = None) -> FloatArray:
     """How far each spot is from being mirrored towards the camera by either spectacle lens, shape (N, 3) -> (N,) [deg].
 
-    A spot is mirrored where the half-way direction between it and the camera lies within the directions of the lens's normals.
+    The glasses' arms are raised by ``tipped_deg``; as they are worn unless given. A spot is mirrored where the half-way direction between it and the camera lies within the directions of the lens's normals.
     Negative: by how much it lies within; infinite for spots behind the face.
     """
+    tilt_deg = LENS_TILT_DEG + (face.presenter.glasses_tipped_deg if tipped_deg is None else tipped_deg)
     frame = np.array([face.forward, face.left, UP])
     lenses = face.at(0.0, np.array([[-LENS_ASIDE_M], [LENS_ASIDE_M]]), 0.0)[:, None]
     to_spots = _units(spots - lenses)
     half = _units(to_spots + _units(lens - lenses)) @ frame.T
     aside = np.abs(np.degrees(np.arctan2(half[..., 1], half[..., 0]))) - CURVE_ASIDE_DEG
-    up = np.abs(np.degrees(np.arcsin(np.clip(half[..., 2], -1, 1))) + LENS_TILT_DEG) - CURVE_UP_DEG
+    up = np.abs(np.degrees(np.arcsin(np.clip(half[..., 2], -1, 1))) + tilt_deg) - CURVE_UP_DEG
     off = np.where(np.maximum(aside, up) > 0, np.hypot(np.maximum(aside, 0), np.maximum(up, 0)), np.maximum(aside, up))
     return np.asarray(np.where(to_spots @ face.forward > 0, off, np.inf).min(axis=0))
 

@@ -7,24 +7,27 @@ from collections.abc import Iterator, Set
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.glare import margins_deg, mirrored, noticed_cd_m2, spots_of
-from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, lamp_cautions, lamp_patch
+from uphill_lamp.core.areas.light.lamp_moves import borrowed_lamp, own_lamps, place_words
+from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, best_spot, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.areas.light.measures import GLARE
 from uphill_lamp.core.document.devices import Light, Screen
-from uphill_lamp.core.document.patch import replace
+from uphill_lamp.core.document.patch import add, applied, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, vector
-from uphill_lamp.core.scene.wording import length, lux, percent, the
+from uphill_lamp.core.scene.wording import degrees, length, lux, percent, the
 from uphill_lamp.core.standing.limits import SCREEN_BY_DAY_SHARE, SCREEN_BY_NIGHT_CD_M2
 from uphill_lamp.core.standing.sight import by_day
 
 SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
 PAGE_SHARE = 0.5  # of a screen that a white page covers
+DARK_SHARE = 0.12  # of a screen that shines under a dark page: letters and edges
+TIPPED_DEG = (2.0, 4.0, 6.0, 8.0, 10.0)  # how far glasses can be tipped on the ears and still be looked through
 LEAST_PAGE_LX = 3.0
 
 
@@ -47,6 +50,9 @@ def glare_cleared(lit_scene: LitScene) -> Iterator[Move]:
             yield from _lamp_moved(setup, lamps[glare.source.id])
         elif glare.source.id in screens:
             yield from _screen_down(lit_scene, screens[glare.source.id])
+            yield from _screen_dark(lit_scene, screens[glare.source.id])
+    yield from _lamp_and_dark_page(lit_scene)
+    yield from _tipped(lit_scene)
     coated = offered(setup, "glasses_coating", "With your next lenses")
     if setup.presenter.glasses == "plain" and coated is not None:
         patch = (replace("/presenter/glasses", "anti_reflective"), *coated.patch)
@@ -101,6 +107,66 @@ def _screen_down(lit_scene: LitScene, screen: Screen) -> Iterator[Move]:
         patch = (replace(f"/screens/{screen.id}/luminance_cd_m2", float(math.floor(screen.luminance_cd_m2 * share))),)
         yield Move(f"light.screen_down.{screen.id}", f"Turn the brightness of {the(screen.name)} down to {percent(share)} of what it is", patch, FREE,
                    detail="Its reflection is then under a tenth as bright as your face.")  # fmt: skip
+
+
+def _screen_dark(lit_scene: LitScene, screen: Screen) -> Iterator[Move]:
+    """A dark page on a screen, and it turned down as well where that alone is too bright and legibility allows it."""
+    setup = lit_scene.setup
+    if screen.white_share <= DARK_SHARE:
+        return
+    least = SCREEN_BY_DAY_SHARE * screen.luminance_cd_m2 if by_day(setup) else SCREEN_BY_NIGHT_CD_M2
+    wanted = 0.9 * _noticed_without(lit_scene, screen) / DARK_SHARE
+    luminance = float(math.floor(max(wanted, min(least, screen.luminance_cd_m2))))
+    patch = [replace(f"/screens/{screen.id}/white_share", DARK_SHARE)]
+    title = f"Show dark pages alone on {the(screen.name)}"
+    if luminance < screen.luminance_cd_m2:
+        patch.append(replace(f"/screens/{screen.id}/luminance_cd_m2", luminance))
+        title += f", and turn it down to {percent(luminance / screen.luminance_cd_m2)}"
+    yield Move(f"light.dark_page.{screen.id}", title, tuple(patch), FREE,
+               detail="Dark mode, a dark background, and no white window open behind the call.")  # fmt: skip
+
+
+def _lamp_and_dark_page(lit_scene: LitScene) -> Iterator[Move]:
+    """A lamp on the face and dark pages together, where a screen's light is much of what the face has: neither does it alone."""
+    setup = lit_scene.setup
+    screens = {screen.id: screen for screen in setup.screens}
+    shining = next((screens[glare.source.id] for glare in mirrored(lit_scene) if glare.source.id in screens), None)
+    if shining is None:
+        return
+    mine = next(iter(own_lamps(setup)), None)
+    lamp = mine or borrowed_lamp()
+    if mine is None and any(light.id == lamp.id for light in setup.lights):
+        return
+    spot = best_spot(lit_scene, lamp)
+    if spot is None:
+        return
+    lit = lamp_patch(spot.light, mine) if mine else (add("/lights/-", spot.light.model_dump(mode="json")),)
+    after = lit_scene_of(applied(setup, lit))
+    for page in _screen_dark(after, shining):
+        title = f"{place_words(mine) if mine else 'Borrow a lamp from another room'}, and {page.title[0].lower()}{page.title[1:]}"
+        yield Move(f"light.lamp_and_dark_page.{shining.id}", title, (*lit, *page.patch), FREE, lamp_cautions(lamp),
+                   detail=f"{spot_words(setup, spot)} {page.detail}")  # fmt: skip
+
+
+def _noticed_without(lit_scene: LitScene, screen: Screen) -> float:
+    """Luminance from which on a reflection is noticed once the face has lost what a screen gave it [cd/m2]."""
+    ids, front = [source.id for source in lit_scene.sources], lit_scene.whole_by_source_lx[:, 0]
+    return noticed_cd_m2(lit_scene) * (1 - float(front[ids.index(screen.id)] / front.sum()))
+
+
+def _tipped(lit_scene: LitScene) -> Iterator[Move]:
+    """The glasses tipped a little on the ears: the least that clears everything bright, or what clears most of it."""
+    setup, face, lens = lit_scene.setup, scene_of(lit_scene.setup).face, scene_of(lit_scene.setup).lens.place
+    spots = [spots_of(glare.source) for glare in mirrored(lit_scene)]  # type: ignore[arg-type]
+    now_deg = setup.presenter.glasses_tipped_deg
+    margins = {tipped_deg: min(float(margins_deg(face, lens, each, tipped_deg).min()) for each in spots)
+               for tipped_deg in (now_deg, *TIPPED_DEG) if tipped_deg >= now_deg}  # fmt: skip
+    enough = [tipped_deg for tipped_deg, margin_deg in margins.items() if GLARE.holds(margin_deg)]
+    best = enough[0] if enough else max(margins, key=lambda tipped_deg: (margins[tipped_deg], -tipped_deg))
+    if best > now_deg:
+        yield Move("light.tip_glasses", f"Raise the arms of your glasses behind your ears, until they lean {degrees(best)} forward",
+                   (replace("/presenter/glasses_tipped_deg", best),), FREE,
+                   detail="A finger's breadth at the ears. The lenses then look down, and mirror what lies lower.")  # fmt: skip
 
 
 def white_pages(lit_scene: LitScene) -> Iterator[Move]:

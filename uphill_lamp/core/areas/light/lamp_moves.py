@@ -28,7 +28,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.footprints import box
-from uphill_lamp.core.scene.handling import desk_turned
+from uphill_lamp.core.scene.handling import desk_turned, turned_at_desk
 from uphill_lamp.core.scene.placing import room_size, window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, rotated, wrapped_deg, yaw_tilt_deg
@@ -36,6 +36,7 @@ from uphill_lamp.core.scene.wording import degrees, money, the
 
 SMOOTH_FPS = 30.0
 TURNS_DEG = (0, -20, 20, -40, 40)
+SELF_TURNS_DEG = (15.0, 30.0, 45.0, 60.0, 90.0)  # at a desk that stays where it is
 WALL_M = 0.03  # the desk off a wall
 ROUND_DEG = 150.0  # a turn further than this is simply round
 
@@ -59,9 +60,7 @@ def place_lamps(lit_scene: LitScene) -> Iterator[Move]:
     """Each lamp one has, that can be carried, put where it serves best; with the overhead off too if that serves better."""
     setup = lit_scene.setup
     above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
-    for light in setup.lights:
-        if light.stands in ("ceiling", "wall") or not light.owned or light.accent or light.flux_lm <= 0:
-            continue
+    for light in own_lamps(setup):
         spot = best_spot(lit_scene, light)
         if spot is not None and (patch := lamp_patch(spot.light, light)):
             yield Move(
@@ -109,6 +108,38 @@ def buy_lamp(lit_scene: LitScene) -> Iterator[Move]:
         yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=simpler)
 
 
+def own_lamps(setup: Setup) -> list[Light]:
+    """Lamps that one has and can carry, on or off, the brightest first."""
+    lamps = [
+        light
+        for light in setup.lights
+        if light.stands not in ("ceiling", "wall") and light.owned and not light.accent and light.flux_lm > 0
+    ]
+    return sorted(lamps, key=lambda light: -light.flux_lm)
+
+
+def borrowed_lamp() -> Light:
+    """A lamp such as stands in most homes: one warm bulb."""
+    return Light.model_validate(typical.light("desk_lamp", "borrowed-lamp", "Table lamp", typical.point(1, 1, 1)))
+
+
+def borrow_lamp(lit_scene: LitScene) -> Iterator[Move]:
+    """A lamp out of another room, for who has none that can be carried; with the overhead off too if that serves better."""
+    setup, lamp = lit_scene.setup, borrowed_lamp()
+    if own_lamps(setup) or any(light.id == lamp.id for light in setup.lights):
+        return
+    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
+    for off in ([], above) if above else ([],):
+        spot = best_spot(lit_scene, lamp, [light.id for light in off])
+        if spot is None:
+            continue
+        patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{light.id}/on", False) for light in off))
+        title = "Borrow a lamp from another room" + (", and turn the overhead light off" if off else "")
+        detail = f"If there is a table or bedside lamp: reckoned with {lamp.flux_lm:.0f} lm, as most bulbs give. {spot_words(setup, spot)}"
+        name, simpler = ("light.borrow_lamp.overhead_off", "light.borrow_lamp") if off else ("light.borrow_lamp", "")
+        yield Move(name, title, patch, FREE, (*lamp_cautions(lamp), cautions.MAINS_LAMP), detail=detail, extends=simpler)
+
+
 def fewer_pictures(setup: Setup) -> Iterator[Move]:
     """Fewer pictures a second: each gets more light."""
     camera = setup.main_camera
@@ -137,7 +168,8 @@ def rear_camera(setup: Setup) -> Iterator[Move]:
 
 
 def turn_to_window(lit_scene: LitScene) -> Iterator[Move]:
-    """The whole desk turned so that a bright window comes before the face; the best of a few angles."""
+    """The whole desk turned so that a bright window comes before the face, or, where it cannot be, the presenter at it; the best of a
+    few angles."""
     setup = lit_scene.setup
     shining = {source.id for source in lit_scene.sources}
     level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
@@ -146,7 +178,8 @@ def turn_to_window(lit_scene: LitScene) -> Iterator[Move]:
         if window.id not in shining:
             continue
         trials: list[tuple[float, float, Patch]] = []
-        for patch, turn_deg in _desk_turns(setup, window_pane(setup.room, window).middle):
+        middle_m = window_pane(setup.room, window).middle
+        for patch, turn_deg in _turns_at_desk(setup, middle_m) if setup.desk.fixed else _desk_turns(setup, middle_m):
             try:
                 trial = lit_scene_of(applied(setup, patch))
             except Refused:
@@ -156,8 +189,12 @@ def turn_to_window(lit_scene: LitScene) -> Iterator[Move]:
         if best is not None and best[0] > now + 0.01:
             side = "right" if best[1] > 0 else "left"
             how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
-            title = f"Turn the desk {how} to face {the(window.name)}"
-            yield Move(f"light.turn_to_window.{window.id}", title, best[2], FREE, (cautions.HEAVY_DESK, cautions.CABLES))
+            if setup.desk.fixed:
+                title, cautioned = f"Turn yourself and what you look at {how}, towards {the(window.name)}", (cautions.CABLES,)
+                yield Move(f"light.turn_self.{window.id}", title, best[2], FREE, cautioned, detail="The desk stays: you then sit at a corner of it.")
+                continue
+            title, detail = f"Turn the desk {how} to face {the(window.name)}", "If it cannot be turned, say so at the desk."
+            yield Move(f"light.turn_to_window.{window.id}", title, best[2], FREE, (cautions.HEAVY_DESK, cautions.CABLES), detail=detail)
 
 
 def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]:
@@ -175,6 +212,19 @@ def _desk_turns(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]
         seat = np.clip(face.eyes[:2], 0.45, size[:2] - 0.45)
         over = np.maximum(seat + ahead * reach_m - (size[:2] - 0.03), 0) + np.minimum(seat + ahead * reach_m - 0.03, 0)
         yield _turned_inside(setup, turn_deg, seat - over), turn_deg
+
+
+def _turns_at_desk(setup: Setup, window_m: Vector) -> Iterator[tuple[Patch, float]]:
+    """The presenter turned towards a window with all that they look at, the desk left where it is."""
+    yaw_deg, _ = yaw_tilt_deg(window_m - scene_of(setup).face.eyes)
+    wanted_deg = wrapped_deg(yaw_deg - setup.presenter.facing_yaw_deg)
+    side = 1.0 if wanted_deg > 0 else -1.0
+    for turn_deg in SELF_TURNS_DEG:
+        if turn_deg > abs(wanted_deg) + 1:
+            return
+        patch = turned_at_desk(setup, side * turn_deg)
+        if patch is not None:
+            yield patch, side * turn_deg
 
 
 def _turned_inside(setup: Setup, turn_deg: float, seat: Vector) -> Patch:

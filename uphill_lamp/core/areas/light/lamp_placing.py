@@ -29,6 +29,7 @@ from uphill_lamp.core.standing.limits import LAMP_OVER_DESK_M, LAMP_REACH_M, OFF
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
 ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
+CLEAR_ASIDE_DEG = (45, 55)  # for who wears glasses: further aside a lamp is mirrored past the lens
 NAMED_PULL = 0.002  # worth of a lamp's place for each degree nearer the look's first angle
 HEIGHT_DEG = (10, 20, 32, 2)  # the last for a lamp that stands on the desk and reaches no higher
 DISTANCE_M = (0.5, 0.65, 0.85, 1.1)
@@ -82,7 +83,10 @@ def face_light_utilities(level: Band, sides: Band, lit_lx: NDArray[np.floating[A
 
 
 def _aside_range(setup: Setup) -> Sequence[float]:
-    return [side * angle for angle in ASIDE_DEG[setup.preferences.look] for side in ((1, -1) if angle else (1,))]
+    angles = ASIDE_DEG[setup.preferences.look]
+    if setup.presenter.glasses != "none":
+        angles += tuple(angle for angle in CLEAR_ASIDE_DEG if angle not in angles)
+    return [side * angle for angle in angles for side in ((1, -1) if angle else (1,))]
 
 
 def lamp_place(face: Face, aside_deg: float, height_deg: float, distance_m: float) -> Vector:

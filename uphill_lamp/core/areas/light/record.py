@@ -60,6 +60,9 @@ LIGHT = Area(
     measures=_measures,
     findings=_findings,
     moves=_moves,
+    instead={
+        "light.rendering": "Only another bulb or lamp changes that: one marked with a colour rendering (Ra) of 90 or more. Daylight does too.",
+    },
     layers=frozenset({"sky", "reach", "wanted look", "lamp line", "light lines"}),
     in_hand=_in_hand,
 )

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Iterator
+from dataclasses import replace as replaced
 from typing import Any
 
 import numpy as np
 
 from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.light.lamp_moves import own_lamps
 from uphill_lamp.core.areas.light.lamp_placing import best_spot, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.patch import Patch, applied, replace
@@ -25,6 +26,7 @@ from uphill_lamp.core.scene.wording import lux, the, times
 
 # What a household has to hang before a pane; a sheet lets through about as much as a sheer. Measured ones can be entered.
 SHEET = "sheer", "veil", "Hang a white sheet of cloth at {}", "It spreads what comes through over the whole pane, and stops the sun's beam."
+CURTAIN = "blind", "curtain", "Draw a curtain or blind at {}", "If there is one: it keeps out most of the light, and stops the sun's beam."
 BLANKET = "blackout", "shut_out", "Cover {}", "A dark blanket or curtain over the whole pane."
 
 
@@ -37,6 +39,7 @@ def move_panes(lit_scene: LitScene) -> Iterator[Move]:
         if window.covering.kind == "none":
             if not _pictured(setup, window):
                 yield _hung(window, *SHEET)
+                yield replaced(_hung(window, *CURTAIN), cost=FREE)
                 continue
             # Behind somebody a covering is seldom enough, and elsewhere daylight is worth more than the dark.
             yield _told_enough(setup, _hung(window, *SHEET))
@@ -51,25 +54,21 @@ def _told_enough(setup: Setup, move: Move) -> Move:
     need_lx = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect).clean_lx
     stops, level_lx = meter(trial).error_stops, trial.face_lx["front"]
     if stops < -1:
-        return dataclasses.replace(
+        return replaced(
             move, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark."
         )
     if level_lx < need_lx:
-        return dataclasses.replace(move, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
+        return replaced(move, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
     return move
 
 
 def lamp_for_window(lit_scene: LitScene) -> Iterator[Move]:
     """A bright window in the picture shut out and the strongest lamp one has put in its stead: one without the other leaves a dark face."""
     setup = lit_scene.setup
-    lamps = [
-        light
-        for light in setup.lights
-        if light.stands not in ("ceiling", "wall") and light.owned and not light.accent and light.flux_lm > 0
-    ]
+    lamps = own_lamps(setup)
     if not lamps or sky_over(setup.place, setup.room.north_bearing_deg) is None:
         return
-    strongest = max(lamps, key=lambda light: light.flux_lm)
+    strongest = lamps[0]
     for window in setup.room.windows:
         if window.covering.kind != "none" or not _pictured(setup, window):
             continue

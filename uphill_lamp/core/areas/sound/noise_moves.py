@@ -43,11 +43,10 @@ def events(setup: Setup) -> Iterator[Move]:
 def _stopped(setup: Setup, steady: bool) -> Iterator[Move]:
     for noise in setup.noises:
         if noise.can_be_stopped and noise.steady == steady:
-            yield Move(
-                f"sound.quieten.{noise.id}",
-                f"Switch {the(noise.name)} off for the call, or move {_them(noise.name)} out",
-                (remove(f"/noises/{noise.id}"),),
-            )
+            outside = noise.curve == "street"
+            title = f"Switch {the(noise.name)} off for the call, or move {_them(noise.name)} out"
+            shut = f"Shut out {the(noise.name)}: close windows and doors on that side for the call"
+            yield Move(f"sound.quieten.{noise.id}", shut if outside else title, (remove(f"/noises/{noise.id}"),))
 
 
 def _shut(setup: Setup) -> Iterator[Move]:

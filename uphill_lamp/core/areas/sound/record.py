@@ -55,6 +55,10 @@ SOUND = Area(
     measures=_measures,
     findings=_findings,
     moves=_moves,
+    instead={
+        "sound.direct_to_reverberant": "It hangs as near as such a one can. Soft things about you help a little; a microphone at the cheek helps more.",
+        "sound.touch": "Mute yourself while you type, and lay a folded cloth under the keyboard.",
+    },
     layers=frozenset({"pattern", "voice rings", "noises", "voice line"}),
     drawn="at its stage",
     in_hand=_in_hand,
