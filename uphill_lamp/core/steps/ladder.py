@@ -9,7 +9,6 @@ from itertools import accumulate, islice
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.people import Preferences
-from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.steps.action import Action, conflicts, in_order, with_needs
 from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
@@ -19,7 +18,7 @@ from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, without_idle
 from uphill_lamp.core.steps.score_cache import ScoreCache, with_budget
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 
-ROUNDS = 2
+ROUNDS = 2  # of weighing what money buys; what is free is weighed once, and then gone on from
 MOST_FIXED = 1000  # combinations of what bears on several areas; each is merged by itself
 SOME = (0.0, 0.06, 0.25, 1.0)  # of all the money: the best sets for so much are gone on from
 MOST_COMPLETED, MOST_SINGLY = 6, 2
@@ -208,13 +207,14 @@ def _climb(
     gains = {action.id: scores.of(with_needs([action], seeds)) - base.score for action in seeds.values()} | candidates.alone
     front = [_point(in_order(start, pool), scores)] if start else []
     weighed = set(start)
-    for number in range(ROUNDS):
+    rounds = ROUNDS if limit > 0 else 1
+    for number in range(rounds):
         choice, crowded = _manageable(pool, gains, limit, must, scores)
         weighed |= choice.order.keys()
         # What a round has to leave out to take in what is new, the round before has weighed: of both the better counts.
         weighed_out = _standing(pareto_front_of([*front, *_front(choice, scores, progress, cancelled)]), pool, scores)
         front = bettered(weighed_out, pool, scores, limit, must, cancelled)
-        if number + 1 == ROUNDS:
+        if number + 1 == rounds:
             break
         best = _ends(weighed_out, front)
         more, beyond = _within(following := _following(best, pool, crowded, scores, wishes.never), limit)

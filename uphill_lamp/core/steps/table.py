@@ -14,7 +14,7 @@ from uphill_lamp.core.areas.registry import keys
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.pareto_front import Point, merged, pareto_front_of
 
-MOST_COMBINATIONS = 300
+MOST_COMBINATIONS = 150
 Told = Callable[[int, int], None]
 Valued = Callable[[str, Sequence[Action]], float | None]
 
