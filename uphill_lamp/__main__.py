@@ -120,9 +120,10 @@ def _steps(options: argparse.Namespace) -> int:
 
 
 def _print_plans(made: dict, score: float, currency: str) -> None:  # type: ignore[type-arg]
+    from uphill_lamp.core.judging import score_word
     from uphill_lamp.core.scene.wording import sum_of
 
-    print(f"Whole score now {score:.0f} of 100")
+    print(f"Whole score now {score:.0f} of 100: {score_word(score)}")
     for number, plan in enumerate(made["plans"], start=1):
         price = sum_of(plan["cost"], currency) if plan["cost"] else "nothing"
         print(f"\n{number}. For {price}: {plan['score']:.0f} of 100, some {plan['minutes']} minutes")
@@ -167,9 +168,10 @@ def _bytes(path: Path) -> bytes:
 
 
 def _print_plainly(measures: dict) -> None:  # type: ignore[type-arg]
+    from uphill_lamp.core.judging import score_word
     from uphill_lamp.core.scene.wording import money
 
-    print(f"Whole score {measures['score']:.0f} of 100")
+    print(f"Whole score {measures['score']:.0f} of 100: {score_word(measures['score'])}")
     for name, area in measures["areas"].items():
         print(f"  {name:6} {area['score']:3.0f}")
     for finding in measures["findings"]:

@@ -7,6 +7,7 @@ import io
 import json
 import re
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from unittest import TestCase
@@ -21,7 +22,7 @@ from uphill_lamp.__main__ import main
 from uphill_lamp.core.appraisal.appraise import appraise, partial_appraisal
 from uphill_lamp.core.areas.registry import areas
 from uphill_lamp.core.document import applied, read_setup, written
-from uphill_lamp.core.judging import AreaScore, Band, Measure, area_score, loss_points, whole_score
+from uphill_lamp.core.judging import WORDS, AreaScore, Band, Counts, Measure, Ramp, area_score, loss_points, score_word, whole_score
 from uphill_lamp.core.report import report, report_schema
 from uphill_lamp.core.scene.placing import camera_pose, face_of, pinhole_of
 from uphill_lamp.core.steps.plans import plans_schema
@@ -31,8 +32,8 @@ SUN_OUT = ("kitchen-table", "standing-webinar")  # the demos whose call falls in
 band = Band(2.0, 8.0, -3.0, 15.0)
 
 
-def measure(name: str, value: float | None, its_band: Band | None = band, weight: float = 0) -> Measure:
-    return Measure(name, "", value, "", its_band, "assumed", weight=weight)
+def measure(name: str, value: float | None, its_band: Band | None = band, weight: float = 0, counts: Counts = "fault") -> Measure:
+    return Measure(name, "", value, "", its_band, "assumed", weight=weight, counts=counts)
 
 
 class Bands(TestCase):
@@ -59,13 +60,25 @@ class Bands(TestCase):
             measure("frame.eye_line", -3, weight=2),
             measure("sound.level", 60, None),
         )
-        expected = 100 * ((3 + 2) / (3 / 1 + 2 / (0.1 + 0.9 * 0.15)) - 0.1) / 0.9
+        faultless = ((3 + 2) / (3 / 1 + 2 / (0.1 + 0.9 * 0.15)) - 0.1) / 0.9
+        expected = 80 * faultless + 10  # nothing tells its quality: half of 20
         self.assertAlmostEqual(area_score([good, bad, shown]) or 0, expected)
+        fine, plain = (measure("frame.detail", value, weight=weight, counts="quality") for value, weight in ((5, 3), (-3, 1)))
+        self.assertAlmostEqual(area_score([good, bad, fine, plain]) or 0, 80 * faultless + 20 * (3 + 0.15) / 4)
+        both = [replace(one, counts="both") for one in (good, bad)]
+        self.assertAlmostEqual(area_score(both) or 0, 100 * faultless)
+        dark = Ramp(100, None, 50, None, log2=True)
+        for lx, factor in ((20, 0.5), (50, 0.5), (80, 0.839), (100, 1.0), (4000, 1.0)):
+            dim = replace(good, value=lx, band=dark, counts="factor")
+            self.assertAlmostEqual(area_score([good, bad, dim]) or 0, expected * factor, delta=0.01)
+        share = Ramp(None, 0.6, None, 0.8)
+        self.assertEqual([round(share.utility(value), 3) for value in (0.1, 0.6, 0.7, 0.8, 1.0)], [1.0, 1.0, 0.75, 0.5, 0.5])
+        self.assertEqual([score_word(score) for score in (100, 90, 80, 60, 20)], [word for _, word in WORDS])
         self.assertIsNone(area_score([shown]))
-        self.assertAlmostEqual(area_score([measure("frame.view_angle", None, weight=3)]) or 0, 0)
+        self.assertAlmostEqual(area_score([measure("frame.view_angle", None, weight=3)]) or 0, 10)
         areas = [AreaScore("frame", expected, 20, (good, bad)), AreaScore("eyes", 90, 10, ())]
         self.assertAlmostEqual(whole_score(areas), (20 * expected + 900) / 30)
-        self.assertAlmostEqual(loss_points(areas[:1], ["frame.eye_line"]), 100 - expected)
+        self.assertAlmostEqual(loss_points(areas[:1], ["frame.eye_line"]), 90 - expected)
         self.assertEqual(whole_score([]), 0)
 
 
@@ -74,9 +87,12 @@ class Measures(TestCase):
         table = [line for line in (ROOT.parent / "docs" / "appraisal.md").read_text().splitlines() if re.match(r"\| `\w+\.", line)]
         shown = {name for line in table if "shown only" in line for name in re.findall(r"`(\w+\.\w+)`", line)}
         answer = {name: line.split("|")[2].strip() for line in table for name in re.findall(r"`(\w+\.\w+)`", line.split("|")[1])}
-        sometimes = {"light.direct_sun": SUN_OUT, "light.glare": GLASSES, "light.flicker": MAINS_LIT} | dict.fromkeys(
-            (f"eyes.notes_{way}" for way in ("aside", "down", "up")), ("standing-webinar",)
-        )
+        sometimes = {
+            "light.direct_sun": SUN_OUT,
+            "light.glare": GLASSES,
+            "light.flicker": MAINS_LIT,
+            "frame.head_kept": (),
+        } | dict.fromkeys((f"eyes.notes_{way}" for way in ("aside", "down", "up")), ("standing-webinar",))
         self.assertEqual({name for area in areas() for name in area.weights}, set(answer) - shown)
         for name in demos():
             measures = appraise(demo(name)).measures
@@ -88,7 +104,7 @@ class Measures(TestCase):
     def test_the_demo_spans_from_bad_to_good_and_its_best_moves_show(self) -> None:
         evening, good = appraise(demo("clock-bench")), appraise(demo("room-that-works"))
         self.assertTrue(20 <= evening.score <= 45, evening.score)
-        self.assertTrue(85 <= good.score <= 95, good.score)
+        self.assertTrue(80 <= good.score <= 90, good.score)
         for name in demos():
             if name != "room-that-works":
                 gains = [move.gain or 0 for finding in appraise(demo(name)).findings_with_gains for move in finding.moves]
@@ -138,7 +154,7 @@ class Moves(TestCase):
             for move in finding.moves if finding.measures else ():
                 after = appraise(applied(setup, move.patch))
                 self.assertAlmostEqual(after.score - before.score, move.gain or 0, places=6, msg=move.id)
-                self.assertGreater(move.gain or 0, 0)
+                self.assertTrue((move.gain or 0) > 0 or finding.moves == (move,), "only what nothing else mends may lose")
                 pairs = [(before.measures[name].utility or 0, after.measures[name].utility or 0) for name in finding.measures]
                 self.assertTrue(any(now > was for was, now in pairs), f"{move.id} does not help {finding.id}")
                 if (

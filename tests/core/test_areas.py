@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from collections.abc import Iterator
 from typing import Any
@@ -155,9 +156,17 @@ class Records(TestCase):
                 self.assertEqual(measure.weight, weight if measure.band else 0.0)
                 self.assertGreater(len(reason), 8)
             for score in appraisal.areas:
-                judged = [(measure.weight, measure.utility) for measure in score.measures if measure.weight and measure.utility is not None]
-                mean = sum(w for w, _ in judged) / sum(w / (0.1 + 0.9 * u) for w, u in judged)
-                self.assertAlmostEqual(score.score, 100 * (mean - 0.1) / 0.9, places=9)
+                judged = [
+                    (measure.counts, measure.weight, measure.utility)
+                    for measure in score.measures
+                    if measure.weight and measure.utility is not None
+                ]
+                faults = [(w, u) for counts, w, u in judged if counts in ("fault", "both")]
+                faultless = (sum(w for w, _ in faults) / sum(w / (0.1 + 0.9 * u) for w, u in faults) - 0.1) / 0.9
+                fine = [(w, u) for counts, w, u in judged if counts == "quality"]
+                quality = sum(w * u for w, u in fine) / sum(w for w, _ in fine) if fine else faultless if score.area == "eyes" else 0.5
+                factor = math.prod(u for counts, _, u in judged if counts == "factor")
+                self.assertAlmostEqual(score.score, (80 * faultless + 20 * quality) * factor, places=9)
 
     @given(st.lists(st.tuples(st.floats(0.1, 5), st.floats(0, 1)), min_size=1, max_size=6))
     def test_the_one_rule_lies_between_the_worst_and_the_best_and_rises_with_each(self, weighted: list[tuple[float, float]]) -> None:

@@ -143,6 +143,8 @@ class Nila(TestCase):
         done: list[Action] = []
         for step in self.ladder.rungs[0].steps:  # every prefix is a whole setup, worth what it says
             done.append(step.action)
+            if step.with_next:
+                continue
             ordered = [action for action in self.ladder.actions.values() if action in done]
             after = applied(self.setup_document, [operation for action in ordered for operation in action.patch])
             self.assertAlmostEqual(appraise(after).score, step.score, places=6)

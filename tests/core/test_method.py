@@ -21,7 +21,7 @@ from uphill_lamp.core.document import Setup
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.people import Weights
 from uphill_lamp.core.field.camera.response import light_need
-from uphill_lamp.core.judging import WANTING, Band, Measure, Move
+from uphill_lamp.core.judging import WANTING, WORDS, Band, Measure, Move
 
 METHOD = ROOT.parent / "docs" / "method"
 SCHOOLS: dict[str, dict[str, Any]] = {
@@ -29,6 +29,7 @@ SCHOOLS: dict[str, dict[str, Any]] = {
     "at eye level": {"preferences__camera_height": "eye_level"},
     "slightly above": {"preferences__camera_height": "slightly_above"},
     **{shot.replace("_", " "): {"preferences__shot": shot} for shot in ("call_tile", "head_and_shoulders", "waist")},
+    "square": {"call__destination": "square"},
     "centred": {"preferences__side_position": "centred"},
     **{look: {"preferences__look": look} for look in ("even", "filled", "shaped", "dramatic")},
 }
@@ -86,6 +87,11 @@ class Bands(TestCase):
                 self.assertEqual((band.outer_low, band.outer_high), limits(outer, words), f"{name} {school}")
                 self.assertEqual(measure.unit, unit, name)
             self.assertEqual(answer, dict(area.weights))
+
+    def test_what_figures_tell_and_the_words_of_scores(self) -> None:
+        written = dict(table("score.md", "| figure | counts"))
+        self.assertEqual(written, {name: counts for area in areas() for name, counts in area.counts.items()})
+        self.assertEqual([(float(least), word) for word, least in table("score.md", "| word |")], list(WORDS))
 
     def test_the_areas_weights_too(self) -> None:
         self.assertEqual({name: float(weight) for name, weight in table("score.md", "| area |")}, Weights().model_dump())

@@ -19,7 +19,7 @@ class Together(TestCase):
     """What cannot be done together though no patch says so, and what single changes make of the sets found."""
 
     def test_two_main_cameras_and_two_voices_are_apart_and_two_lamps_are_not(self) -> None:
-        base = appraise(put(demo("clock-bench"), preferences__budget=300.0))
+        base = appraise(put(demo("clock-bench"), preferences__budget=800.0))
         worth = ScoreCache(base)
         known = {action.id: action for action in gathered(base, worth).actions}
         cameras = [action for name, action in known.items() if name.startswith(("frame.use_camera", "frame.catalogue"))]

@@ -292,7 +292,12 @@ class Hearing(TestCase):
 class Together(TestCase):
     def test_findings_come_worst_first_and_say_how_bad(self) -> None:
         for name in demos():
-            losses = [finding.loss for finding in appraise(demo(name)).findings if finding.measures]
+            appraisal = appraise(demo(name))
+            listed = [finding for finding in appraisal.findings if finding.measures]
+            fine = [all(appraisal.measures[item].counts == "quality" for item in finding.measures) for finding in listed]
+            self.assertEqual(fine, sorted(fine))  # what is a matter of quality stands last, and is slight
+            self.assertTrue(all(finding.severity == "slight" for finding, last in zip(listed, fine, strict=True) if last))
+            losses = [finding.loss for finding, last in zip(listed, fine, strict=True) if not last]
             self.assertEqual(losses, sorted(losses, reverse=True))
         self.assertEqual([severity_of(utility) for utility in (0.1, 0.5, 0.8)], ["grave", "clear", "slight"])
 

@@ -24,7 +24,6 @@ from uphill_lamp.web.setups import documents, flows
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps import work
 
-
 KNOWN: dict[tuple[str, float, int], Ladder] = {}
 
 

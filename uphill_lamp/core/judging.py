@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from types import MappingProxyType
 from typing import Any, Literal
 
 import numpy as np
@@ -18,6 +19,12 @@ CostKind = Literal["free", "owned", "buy"]
 
 AT_OUTER_LIMIT = 0.15
 WANTING = 0.85  # below this utility a measure becomes a finding: it is visibly off, not a rounding
+QUALITY_WANTING = 0.6  # one of quality: what is not as good as it might be is no fault yet
+FAULTS_POINTS, QUALITY_POINTS = 80.0, 20.0  # of an area: without a fault, and with everything as in a studio
+UNKNOWN_QUALITY = 0.5  # of an area none of whose figures tells its quality
+# What a figure tells: a fault; quality; both, in an area that has no better than faultless; or a factor on the whole area.
+Counts = Literal["fault", "quality", "both", "factor"]
+WORDS = ((97.0, "studio"), (88.0, "good"), (78.0, "no gross fault left"), (55.0, "faults that show"), (0.0, "much to mend"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +70,28 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True)
+class Ramp(Band):
+    """A band whose worth is a factor: 1 in its ideal limits, ``least`` from its outer limits on."""
+
+    least: float = 0.5
+
+    def utility(self, value: float) -> float:
+        """The factor, ``least`` to 1."""
+        way = self._way(value)
+        return 1.0 - (1.0 - self.least) * min(max(way, 0.0), 1.0)
+
+    def _way(self, value: float) -> float:
+        ends = (self.ideal_low, self.outer_low) if self.ideal_low is not None else (self.ideal_high, self.outer_high)
+        ideal, outer = (float(end) for end in ends if end is not None)
+        if self.log2:
+            value, ideal, outer = (math.log2(max(figure, 1e-6)) for figure in (value, ideal, outer))
+        return (value - ideal) / (outer - ideal)
+
+
+@dataclass(frozen=True, slots=True)
 class Measure:
-    """A figure with unit, band and origin. ``value`` None: it cannot be told, and ``why_none`` says why; ``weight`` 0: it is shown and not scored."""
+    """A figure with unit, band and origin. ``value`` None: it cannot be told, and ``why_none`` says why; ``weight`` 0: it is shown and not
+    scored; ``counts`` what it tells."""
 
     id: str
     label: str
@@ -75,6 +102,12 @@ class Measure:
     about: str = ""
     why_none: str = ""
     weight: float = 0.0
+    counts: Counts = "fault"
+
+    @property
+    def wanting(self) -> bool:
+        """Whether it is so far off that it becomes a finding."""
+        return self.utility is not None and self.utility < (QUALITY_WANTING if self.counts == "quality" else WANTING)
 
     @property
     def area(self) -> str:
@@ -152,14 +185,20 @@ class AreaScore:
     measures: tuple[Measure, ...] = field(default=())
 
 
-def weighed(measures: Iterable[Measure], weights: Mapping[str, tuple[float, str]]) -> tuple[Measure, ...]:
+def weighed(
+    measures: Iterable[Measure], weights: Mapping[str, tuple[float, str]], counts: Mapping[str, Counts] = MappingProxyType({})
+) -> tuple[Measure, ...]:
     """Measures with their weights, by id; one without a band has none.
 
     Args:
         weights: weight and its reason, by id.
+        counts: what those tell that tell no fault, by id.
     """
     return tuple(
-        replace(measure, weight=weights[measure.id][0]) if measure.band and measure.id in weights else measure for measure in measures
+        replace(measure, weight=weights[measure.id][0], counts=counts.get(measure.id, "fault"))
+        if measure.band and measure.id in weights
+        else measure
+        for measure in measures
     )
 
 
@@ -179,18 +218,40 @@ def harmonic(weighted: Iterable[tuple[float, Any]]) -> Any:
 
 
 def area_score(measures: Sequence[Measure], changed: Mapping[str, float] | None = None) -> float | None:
-    """Score of an area, 0-100: the harmonic mean of its measures, scaled back; None without scored measures.
+    """Score of an area, 0-100: 80 for what is without fault, 20 for quality, times its factors; None without scored measures of a fault.
+
+    Faults count by their harmonic mean, scaled back; quality by its plain mean, since one fine thing makes up for another.
 
     Args:
         measures: those of one area.
         changed: utilities (0-1) to use instead of a measure's own, by id.
     """
-    judged = [
-        (measure.weight, utility)
-        for measure in measures
-        if measure.weight and (utility := changed[measure.id] if changed and measure.id in changed else measure.utility) is not None
-    ]
-    return 100 * float(harmonic(judged) - 0.1) / 0.9 if judged else None
+    faults: list[tuple[float, float]] = []
+    quality: list[tuple[float, float]] = []
+    factor, as_faults = 1.0, False
+    for measure in measures:
+        utility = changed[measure.id] if changed and measure.id in changed else measure.utility
+        if not measure.weight or utility is None:
+            continue
+        if measure.counts == "factor":
+            factor *= utility
+        elif measure.counts == "quality":
+            quality.append((measure.weight, utility))
+        else:
+            faults.append((measure.weight, utility))
+            as_faults = as_faults or measure.counts == "both"
+    if not faults:
+        return None
+    faultless = float(harmonic(faults) - 0.1) / 0.9
+    fine = faultless if as_faults else UNKNOWN_QUALITY
+    if quality:
+        fine = sum(weight * utility for weight, utility in quality) / sum(weight for weight, _ in quality)
+    return (FAULTS_POINTS * faultless + QUALITY_POINTS * fine) * factor
+
+
+def score_word(score: float) -> str:
+    """What a score of 0-100 means, in a word or two."""
+    return next(word for least, word in WORDS if score >= least)
 
 
 def whole_score(areas: Iterable[AreaScore]) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Set
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from uphill_lamp.core.appraisal.causes import Cause, causes
+from uphill_lamp.core.appraisal.causes import UNSCORED_RANK, Cause, causes
 from uphill_lamp.core.appraisal.gains import ranked
 from uphill_lamp.core.areas.area import Context
 from uphill_lamp.core.areas.gates import holds
@@ -22,11 +22,20 @@ from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.gain import unpowered
-from uphill_lamp.core.judging import WANTING, AreaScore, Finding, Measure, Move, Severity, area_score, loss_points, severity_of, whole_score
+from uphill_lamp.core.judging import (
+    AreaScore,
+    Finding,
+    Measure,
+    Move,
+    area_score,
+    loss_points,
+    score_word,
+    severity_of,
+    whole_score,
+)
 from uphill_lamp.core.standing.stands_free import Standing
 
 # Where findings that no score holds stand among the others, as if they held down so many points.
-UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}
 
 
 @dataclass(frozen=True)
@@ -53,12 +62,24 @@ class Appraisal:
     def area(self, name: str) -> AreaScore | None:
         return next((area for area in self.areas if area.area == name), None)
 
+    @property
+    def word(self) -> str:
+        """What its whole score means."""
+        return score_word(self.score)
+
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """What is wrong, worst first; the gains of the moves not yet computed."""
         findings = [self._weighed(finding) for finding in self._told()]
         return tuple(
-            sorted(findings, key=lambda finding: (-(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]), finding.id))
+            sorted(
+                findings,
+                key=lambda finding: (
+                    self._fine(finding),
+                    -(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]),
+                    finding.id,
+                ),
+            )
         )
 
     @cached_property
@@ -87,14 +108,21 @@ class Appraisal:
         worst = min((measure.utility or 0.0 for measure in concerned), default=1.0)
         assumed = any(measure.origin == "assumed" for measure in concerned)
         loss = loss_points(self.areas, finding.measures)
-        return replace(finding, severity=severity_of(worst), loss=loss, assumed=assumed)
+        return replace(finding, severity="slight" if self._fine(finding) else severity_of(worst), loss=loss, assumed=assumed)
+
+    def _fine(self, finding: Finding) -> bool:
+        """Whether it is a matter of quality alone: no fault, and never first."""
+        concerned = [self.measures[name] for name in finding.measures if name in self.measures]
+        return bool(concerned) and all(measure.counts == "quality" for measure in concerned)
 
     @cached_property
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
         solved = {finding.id: self._solved(finding) for finding in self.findings}
         offered = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
-        return tuple(finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id])) for finding in offered)
+        return tuple(
+            finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id])) for finding in offered
+        )
 
     def _instead(self, finding: Finding, solved: tuple[Move, ...]) -> str:
         """Why nothing is offered for a finding, and what to do all the same."""
@@ -103,7 +131,7 @@ class Appraisal:
         reason = area.instead.get(finding.id, "") if area else ""
         if reason or not mending:
             return reason
-        after, move = max(mending, key=lambda pair: pair[0].score)  # type: ignore[union-attr]
+        move = max(mending, key=lambda pair: pair[0].score)[1]  # type: ignore[union-attr]
         return f"This would mend it, and spoil more elsewhere: {move.title[0].lower()}{move.title[1:]}."
 
     @cached_property
@@ -120,7 +148,8 @@ class Appraisal:
         after = self._afters.get(move.id)
         if after is None or not finding.measures:
             return False
-        return all(name in after.measures and (after.measures[name].utility or 0.0) >= WANTING for name in finding.measures)
+        return all(name in after.measures and after.measures[name].utility is not None and not after.measures[name].wanting
+                   for name in finding.measures)  # fmt: skip
 
     @cached_property
     def moves_worked_out(self) -> dict[str, Move]:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence, Set
 from dataclasses import dataclass
 
+from uphill_lamp.core.appraisal.gains import AS_WELL
 from uphill_lamp.core.judging import Finding, Move, Severity
 
-SEVERITIES: tuple[Severity, ...] = ("grave", "clear", "slight")
-LESS_GLADLY = 0.4  # a purchase counts so much for a finding that a free step mends as well
+UNSCORED_RANK: dict[Severity, float] = {"grave": 8.0, "clear": 1.5, "slight": 0.2}  # points that what no score holds is taken to hold down
+LESS_GLADLY = 0.3  # a purchase counts so much for a finding that a free step mends as well
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] =
     """The smallest set of moves that mends every finding that any move mends, each with what it mends; then what nothing mends.
 
     Weighted set cover: first the move that is worth most for what is not covered yet. Each finding counts, and as much again by the share
-    of the best gain that is offered for it. The gravest entries stand first, of alike ones those that gain more.
+    of the best gain that is offered for it. What gains most stands first, what is slight after all else.
 
     Args:
         findings: with their moves, worst first.
@@ -48,15 +49,26 @@ def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] =
         for name, move in offered.items()
     }
     while left:
-        name = max(offered, key=lambda name: (round(sum(_worth(offered[name], finding, covers[name]) for finding in left), 6), name))
+        worth = {name: round(sum(_worth(move, finding, covers[name]) for finding in left), 6) for name, move in offered.items()}
+        name = max(offered, key=lambda name: (worth[name], name))
+        if offered[name].cost.kind == "buy":  # a free step that does nearly as well comes before it
+            well = AS_WELL * (offered[name].gain or 0.0)
+            free = [other for other, move in offered.items() if worth[other] and move.cost.kind != "buy" and (move.gain or 0.0) >= well]
+            shared = [other for other in free if any(finding.id in covers[other] & covers[name] for finding in left)]
+            name = max(shared, key=lambda other: (worth[other], other), default=name)
         mended = tuple(finding for finding in left if finding.id in covers[name])
         entries.append(Cause(mended, offered[name], tuple(_others(mended, offered[name]))))
         left = [finding for finding in left if finding not in mended]
     order = {finding.id: place for place, finding in enumerate(findings)}
-    entries.sort(
-        key=lambda cause: (SEVERITIES.index(cause.first.severity), -((cause.move and cause.move.gain) or 0.0), order[cause.first.id])
-    )
+    entries.sort(key=lambda cause: (cause.first.severity == "slight", -_gained(cause), order[cause.first.id]))
     return (*entries, *(Cause((finding,), None) for finding in findings if not finding.moves))
+
+
+def _gained(cause: Cause) -> float:
+    """Points that an entry is worth: what its move gains, or what the matter is taken to hold down where no score holds it."""
+    unscored = max((UNSCORED_RANK[finding.severity] for finding in cause.findings if not finding.measures), default=0.0)
+    share = LESS_GLADLY if cause.move and cause.move.cost.kind == "buy" else 1.0
+    return max(share * ((cause.move and cause.move.gain) or 0.0), unscored)
 
 
 def _worth(move: Move, finding: Finding, covered: Set[str]) -> float:

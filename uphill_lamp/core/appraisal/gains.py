@@ -10,6 +10,7 @@ from uphill_lamp.core.judging import Finding, Measure, Move
 
 LEAST_GAIN = 0.05  # points; a move that gains less is not offered
 VISIBLY_MORE = 0.3  # points a joint move must gain over the simpler one it extends
+MOST_LOSS = 5.0  # points that a move may cost elsewhere and still be offered for what nothing else mends
 AS_WELL = 0.6  # a free step that gains this share of a purchase stands before it
 
 
@@ -26,6 +27,9 @@ class Judged(Protocol):
 def ranked(finding: Finding, moves: tuple[Move, ...], before: Judged, after: Mapping[str, Judged | None]) -> tuple[Move, ...]:
     """The moves that help a finding: best gain first, but no purchase before a free step that does as well.
 
+    Where none of them gains, the one that loses least is offered all the same if it mends the matter, or betters a grave one: with other
+    steps it may gain.
+
     Args:
         finding: one without measures is a matter no score holds; its moves are offered whatever they gain.
         moves: all that mend it.
@@ -37,6 +41,7 @@ def ranked(finding: Finding, moves: tuple[Move, ...], before: Judged, after: Map
     kept = [
         replace(move, gain=gains[move.id]) for move in moves if move.id in there and _offered(finding, move, gains, before, there[move.id])
     ]
+    kept = kept or [replace(move, gain=gains[move.id]) for move in _at_a_loss(finding, moves, gains, before, there)]
     without_buying = max((move.gain or 0.0 for move in kept if move.cost.kind != "buy"), default=0.0)
 
     def order(move: Move) -> tuple[bool, float]:
@@ -44,6 +49,19 @@ def ranked(finding: Finding, moves: tuple[Move, ...], before: Judged, after: Map
         return move.cost.kind == "buy" and without_buying >= AS_WELL * gain, -gain
 
     return tuple(sorted(kept, key=order))
+
+
+def _at_a_loss(
+    finding: Finding, moves: tuple[Move, ...], gains: Mapping[str, float], before: Judged, there: Mapping[str, Judged]
+) -> list[Move]:
+    """The move that loses least of those that mend a finding, or better a grave one; none where all cost too much elsewhere."""
+    helping = [
+        move
+        for move in moves
+        if move.id in there and gains[move.id] >= -MOST_LOSS and _helps(finding, before, there[move.id])
+        and (finding.severity == "grave" or not any(there[move.id].measures[name].wanting for name in finding.measures))
+    ]  # fmt: skip
+    return sorted(helping, key=lambda move: -gains[move.id])[:1] if finding.measures else []
 
 
 def _offered(finding: Finding, move: Move, gains: Mapping[str, float], before: Judged, then: Judged) -> bool:

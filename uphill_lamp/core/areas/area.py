@@ -13,7 +13,7 @@ from uphill_lamp.core.document.areas import AreaName
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Finding, Measure, Move
+from uphill_lamp.core.judging import Counts, Finding, Measure, Move
 from uphill_lamp.core.scene.scene import Scene, scene_of
 
 Measures = Mapping[str, Measure]
@@ -71,6 +71,7 @@ class Area:
         name: its key, label and default weight, from the leaf that documents read too.
         digit: the key that leads to its stage on the page.
         weights: how much each of its figures counts in its score, with the reason; figures not listed are shown only.
+        counts: what those of its figures tell that tell no fault: quality, both, or a factor on the whole area.
         reads: all that its scored figures are worked out from.
         shown_reads: what figures that are only shown read besides.
         measures: its figures.
@@ -89,6 +90,7 @@ class Area:
     measures: Callable[[Context], tuple[Measure, ...]]
     findings: Callable[[Context, Measures], Iterable[Finding]]
     moves: Callable[[Context, Finding, Measures], tuple[Move, ...]]
+    counts: Mapping[str, Counts] = field(default_factory=dict)
     shown_reads: tuple[Read, ...] = ()
     instead: Mapping[str, str] = field(default_factory=dict)
     layers: frozenset[str] = frozenset()

@@ -16,10 +16,10 @@ class AreaName:
 
 # Sound comes first: a call without a picture goes on, one without a voice does not. What is behind counts once it is judged.
 AREA_NAMES = (
-    AreaName("sound", "Sound", 35),
+    AreaName("sound", "Sound", 33),
     AreaName("light", "Light", 25),
-    AreaName("frame", "Frame", 20),
-    AreaName("eyes", "Eyes", 10),
-    AreaName("backdrop", "Backdrop", 10),
+    AreaName("frame", "Frame", 18),
+    AreaName("eyes", "Eyes", 9),
+    AreaName("backdrop", "Backdrop", 15),
 )
 BY_KEY = {area.key: area for area in AREA_NAMES}

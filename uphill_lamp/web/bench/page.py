@@ -21,7 +21,7 @@ from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.finishes import FURNISHINGS
 from uphill_lamp.core.document.setup import things
-from uphill_lamp.core.judging import WANTING, Measure
+from uphill_lamp.core.judging import Measure
 from uphill_lamp.core.scene.footprints import door_words
 from uphill_lamp.core.scene.handling import BELONGS, GROUPS, WITHIN, screen_of
 from uphill_lamp.core.scene.wording import length
@@ -40,6 +40,7 @@ from uphill_lamp.web.bench.cards import FULL_PX
 from uphill_lamp.web.setups.models import Revision, Setup
 
 DRAFT_PX = 208
+OPEN_ENTRIES, MOST_ENTRIES = 3, 6  # of what to fix: so many stand open, and so many at most are told by their titles
 MAIN_READINGS = 4
 MAIN_ENTRIES = 6
 FEWER_ENTRIES = (
@@ -209,8 +210,10 @@ def _readings(measures: list[Measure]) -> dict[str, Any]:
     """The readings that weigh most, the others to be folded, and how many of those are off."""
     heaviest = sorted(measures, key=lambda measure: -measure.weight)[:MAIN_READINGS]
     more = [measure for measure in measures if measure not in heaviest]
-    off = sum(measure.utility is not None and measure.utility < WANTING for measure in more)
-    return {"readings": heaviest, "more_readings": more, "more_off": off, "all_readings": [*heaviest, *more]}
+    off = sum(measure.wanting for measure in more)
+    scored = [measure for measure in measures if measure.weight]
+    unknown = bool(scored) and not any(measure.counts in ("quality", "both") for measure in scored)
+    return {"quality_unknown": unknown, "readings": heaviest, "more_readings": more, "more_off": off, "all_readings": [*heaviest, *more]}
 
 
 def _entries(entries: list[Entry], picked: str) -> dict[str, Any]:

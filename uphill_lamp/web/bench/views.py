@@ -82,12 +82,16 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
     """The findings with what each move gains: the slower half of an appraisal, asked for by itself."""
     setup, revision = _rows(setup_id, stage)
     digest, appraisal = appraised(revision.document)
+    causes = appraisal.causes
+    titled = len(causes) if len(causes) <= page.MOST_ENTRIES else page.MOST_ENTRIES - 1
     context = {
         "setup": setup,
         "digest": digest,
         "revision": revision,
         "stage": page.bench_stage(stage),
-        "causes": appraisal.causes,
+        "open_causes": causes[: page.OPEN_ENTRIES],
+        "folded_causes": causes[page.OPEN_ENTRIES : titled],
+        "smaller_causes": causes[titled:],
         "with_gains": True,
         "on_purpose": appraisal.on_purpose,
         "setup_id": setup.pk,

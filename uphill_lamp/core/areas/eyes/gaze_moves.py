@@ -235,10 +235,15 @@ def _phone_away(setup: Setup, point: LookedAt) -> Iterator[Move]:
         if there is None or aim is None or step_m < LEAST_STEP_M:
             break
         patch = (*patch, replace(f"/cameras/{camera.id}/yaw_deg", aim[0]), replace(f"/cameras/{camera.id}/tilt_deg", aim[1]))
-        title = f"Stand {the(screen.name)} {length(step_m, setup.preferences.units)} further away, aim it at your face and zoom to {zoom:.1f}×"
+        title = (
+            f"Stand {the(screen.name)} {length(step_m, setup.preferences.units)} further away, aim it at your face and zoom to {zoom:.1f}×"
+        )
         detail = "From there its lens and its picture stand closer together."
         if beyond_desk:  # something else carries it
-            patch, detail = (*patch, replace(f"/cameras/{camera.id}/mount", "tripod")), f"On a shelf, a stepladder or a stack behind the desk. {detail}"
+            patch, detail = (
+                (*patch, replace(f"/cameras/{camera.id}/mount", "tripod")),
+                f"On a shelf, a stepladder or a stack behind the desk. {detail}",
+            )
         best = Move("eyes.phone_further", title, patch, FREE, (cautions.PHONE_HOLDER,), detail=detail)
         if there.glance.weighted_utility >= GOOD_LOOK:
             break

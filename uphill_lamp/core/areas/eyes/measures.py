@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from uphill_lamp.core.areas.eyes.glances import ASIDE, BESIDE_LENS, DOWN, UPWARD, WEIGHTS, LookedAt, faces, notes
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Measure, weighed
+from uphill_lamp.core.judging import Counts, Measure, weighed
+
+COUNTS: dict[str, Counts] = dict.fromkeys(WEIGHTS, "both")  # eyes on the lens are as good as it gets
 
 
 def measures(setup: Setup) -> tuple[Measure, ...]:
@@ -21,7 +23,7 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
         )
     if read is not None:
         figures += _three(setup, read, "eyes.notes_", ("Notes aside", "Notes below", "Notes above"), "you look at your notes")
-    return weighed(figures, WEIGHTS)
+    return weighed(figures, WEIGHTS, COUNTS)
 
 
 def _three(setup: Setup, point: LookedAt, start: str, labels: tuple[str, str, str], what: str) -> tuple[Measure, ...]:

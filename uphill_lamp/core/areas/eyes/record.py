@@ -35,6 +35,8 @@ EYES = Area(
     BY_KEY["eyes"],
     digit=6,
     weights=WEIGHTS,
+    counts=measures.COUNTS,
+    instead={"eyes.off_lens": "It shows the call beside its lens. Look into the lens while you speak, and at the faces while you listen."},
     reads=(PERSON, Read("screens", without=SHINES), Read("cameras", without=RESPONSE), *ASKED),
     measures=_measures,
     findings=_findings,

@@ -14,6 +14,9 @@ WEIGHTS = {
     "frame.side_position": (1.0, "aside matters less as long as all of the face is there"),
     "frame.roll": (1.0, "a leaning picture unsettles and is quickly mended"),
     "frame.perspective": (1.0, "a large nose is noticed, and forgiven"),
+    "frame.bars": (1.0, "what stays black is picture thrown away"),
+    "frame.head_kept": (2.0, "a square that cuts the head cuts the person"),
+    "frame.keys": (0.5, "raised keys tire hands within the hour"),
 }
 VIEW_ANGLE = {"eye_level": Band(-1, 3, -6, 12), "slightly_above": Band(2, 8, -3, 15)}
 VIEW_ANGLE_AIM_DEG = {"eye_level": 1.0, "slightly_above": 5.0}
@@ -36,6 +39,9 @@ HEADROOM = {
 SIDE_CENTRED = Band(0.46, 0.54, 0.35, 0.65)
 SIDE_LEFT_THIRD = Band(0.30, 0.37, 0.22, 0.45)
 SIDE_RIGHT_THIRD = Band(0.63, 0.70, 0.55, 0.78)
+BARS = Band(None, 0.0, None, 0.4)
+HEAD_KEPT = Band(1.0, None, 0.9, None)
+KEYS_M = Band(None, 0.05, None, 0.35)
 PERSPECTIVE = Band(None, 1.18, None, 1.40)
 
 

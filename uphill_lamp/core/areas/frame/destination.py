@@ -78,6 +78,19 @@ def head_kept(setup: Setup) -> bool:
     return not np.isnan(spots).any() and all(box.holds(spot) for spot in spots)
 
 
+def head_kept_share(setup: Setup) -> float | None:
+    """How much of the head's box, eyes to chin and side to side, lies in what the destination shows, 0-1; None behind the lens."""
+    face, box = scene_of(setup).face, kept_box(setup.call)
+    half = setup.presenter.head.breadth_m / 2
+    spots = scene_of(setup).pinhole.project(np.array([face.eyes, face.chin, face.at(-0.09, half, 0), face.at(-0.09, -half, 0)]))
+    if np.isnan(spots).any():
+        return None
+    (left, top), (right, foot) = spots.min(axis=0), spots.max(axis=0)
+    across = max(min(right, box.right) - max(left, box.left), 0.0) / max(right - left, 1e-9)
+    down = max(min(foot, box.foot) - max(top, box.top), 0.0) / max(foot - top, 1e-9)
+    return float(across * down)
+
+
 def viewer_px(call: Call) -> float:
     """Width at which a viewer with a window of 1280 x 720 px sees the picture [px]."""
     if call.slides == "beside":

@@ -11,7 +11,7 @@ from uphill_lamp.core.areas.frame.distance_moves import distance_moves, sit_for_
 from uphill_lamp.core.areas.frame.height_moves import height_moves
 from uphill_lamp.core.areas.frame.other_camera_moves import other_cameras
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
+from uphill_lamp.core.judging import Finding, Measure, Move
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import degrees, length, percent
 
@@ -58,7 +58,7 @@ def moves_for(setup: Setup, finding: Finding, face_lx: float) -> tuple[Move, ...
 
 
 def _wanting(measure: Measure) -> bool:
-    return measure.utility is not None and measure.utility < WANTING and measure.value is not None
+    return measure.wanting and measure.value is not None
 
 
 def _made(ids: tuple[str, ...], name: str, title: str, why: str) -> Finding:

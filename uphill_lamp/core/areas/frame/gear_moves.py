@@ -7,15 +7,16 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.frame import bands
 from uphill_lamp.core.areas.frame.distance_moves import back_m
-from uphill_lamp.core.areas.frame.height_moves import KEYBOARD_RISE_M
 from uphill_lamp.core.areas.frame.lens_figures import LensFigures, lens_figures
 from uphill_lamp.core.areas.frame.mended_aim import mended
+from uphill_lamp.core.areas.frame.seen_measures import keys_high_m
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.patch import Operation, Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.sharpness import SWAY_M, must_be_sharp_m, sharp_at, stopped_down
-from uphill_lamp.core.judging import FREE, Finding, Move
+from uphill_lamp.core.judging import FREE, WANTING, Finding, Move
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.handling import moved
@@ -45,10 +46,13 @@ def findings(setup: Setup, face_lx: float) -> Iterator[Finding]:
         face_lx: light on the front of the face [lx].
     """
     units, camera = setup.preferences.units, setup.main_camera
-    high_m = _keys_high_m(setup)
-    if high_m is not None:
-        title = f"Your keyboard stands {length(high_m, units)} too high"
-        yield _told("keyboard", title, "A raised laptop lifts its keys with it: wrists and shoulders tire.", "clear")
+    high_m = keys_high_m(setup)
+    if bands.KEYS_M.utility(high_m) < WANTING:
+        title, why = (
+            f"Your keyboard stands {length(high_m, units)} too high",
+            "A raised laptop lifts its keys with it: wrists and shoulders tire.",
+        )
+        yield Finding("frame.keyboard", "frame", title, why, ("frame.keys",))
     if _wobbles(setup, camera):
         title = f"At {length(setup.desk.height_m, units)} the desk sways, and the camera with it"
         yield _told("wobble", title, "Every keystroke shakes the picture: fix the camera to the floor or the wall instead.", "clear")
@@ -71,15 +75,6 @@ def _told(name: str, title: str, why: str, severity: str) -> Finding:
 
 
 # ---- keyboard
-
-
-def _keys_high_m(setup: Setup) -> float | None:
-    """How far a laptop in use lifts its keys above the desk [m]; None where they are low enough or not used."""
-    if setup.computer.separate_keyboard:
-        return None
-    raised = [screen.position.z_m - setup.desk.height_m for screen in setup.screens if screen.kind == "laptop" and screen.on]
-    high = max(raised, default=0.0)
-    return high if high > KEYBOARD_RISE_M else None
 
 
 def keyboard_moves(setup: Setup) -> Iterator[Move]:

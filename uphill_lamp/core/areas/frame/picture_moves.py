@@ -29,11 +29,10 @@ def findings(setup: Setup) -> Iterator[Finding]:
     if lost > destination.SLIGHT_BARS:
         shape = "upright" if destination.PLACE_ASPECT[call.destination] < 1 else "wide"
         why = f"The place it goes to is {shape}; the picture sent is not, so it is shown small."
-        yield _told("bars", f"{percent(lost)} of the place for your picture is empty bars", why, "grave" if lost > 0.4 else "clear")
+        yield Finding("frame.bars", "frame", f"{percent(lost)} of the place for your picture is empty bars", why, ("frame.bars",))
     if destination.is_cut(call) and not destination.head_kept(setup):
-        yield _told(
-            "cut", "The square cut takes part of your head", "Only the middle of the picture is kept; eyes and chin must be in it.", "grave"
-        )
+        why = "Only the middle of the picture is kept; eyes and chin must be in it."
+        yield Finding("frame.cut", "frame", "The square cut takes part of your head", why, ("frame.head_kept",))
     wide_px, high_px = detail_px(camera)
     if camera.zoom > 1.05 and high_px < LEAST_DETAIL_PX:
         title = f"Zoomed to {camera.zoom:.1f}×, only {wide_px} × {high_px} px of real detail are left"

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.frame import findings, measures
-from uphill_lamp.core.areas.frame import unscored_measures as shown
+from uphill_lamp.core.areas.frame import seen_measures as shown
 from uphill_lamp.core.areas.frame.bands import WEIGHTS
 from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
 from uphill_lamp.core.document.areas import BY_KEY
@@ -33,7 +33,9 @@ FRAME = Area(
     reads=(
         Read("room", only=frozenset({"width_m", "depth_m", "height_m"})),
         PERSON,
-        Read("screens", without=SHINES | {"windows", "on"}),
+        Read("screens", without=SHINES | {"windows"}),
+        Read("desk", only=frozenset({"height_m"})),
+        Read("computer", only=frozenset({"separate_keyboard"})),
         Read("cameras", without=RESPONSE),
         *ASKED,
     ),

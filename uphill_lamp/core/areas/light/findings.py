@@ -20,7 +20,7 @@ from uphill_lamp.core.field.camera.metering import Metered
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.lit_scene import LitScene, main_source
 from uphill_lamp.core.field.light.windows import Source
-from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
+from uphill_lamp.core.judging import Finding, Measure, Move
 from uphill_lamp.core.scene.wording import in_stops, kelvin, lux, percent, sentence, the, times
 
 
@@ -82,7 +82,7 @@ def findings(lit_scene: LitScene, metered: Metered, measured: Mapping[str, Measu
     for name, tell in _TOLD.items():
         if name in wanting:
             title, why = tell(seen, measured[name].value or 0.0)
-            yield Finding(name, "light", title, why, (name,))
+            yield Finding(name, "light", title, why, TOGETHER.get(name, (name,)))
     if (finding := white_balance.told(lit_scene, seen.mixture)) is not None:
         title, why, severity = finding
         yield Finding("light.white_balance", "light", title, why, (), severity=severity)
@@ -90,7 +90,7 @@ def findings(lit_scene: LitScene, metered: Metered, measured: Mapping[str, Measu
 
 def wanting_of(measured: Mapping[str, Measure]) -> set[str]:
     """Ids of the measures that are visibly off."""
-    return {name for name, measure in measured.items() if (measure.utility or 0.0) < WANTING}
+    return {name for name, measure in measured.items() if measure.wanting}
 
 
 def moves_for(lit_scene: LitScene, metered: Metered, wanting: Set[str]) -> Iterator[Move]:
@@ -198,6 +198,17 @@ def _behind(_: Seen, stops: float) -> Told:
     return f"Behind you it is darker than on your face, by {times(stops)}", "A face in a black hole: hair and shoulders melt into the dark."
 
 
+def _grain(_: Seen, snr: float) -> Told:
+    return (
+        f"The picture is grainy (only {snr:.0f} times above its own grain)",
+        "It looks cheap, and fine hair and cloth smear when it is sent.",
+    )
+
+
+def _screens(_: Seen, share: float) -> Told:
+    return f"Your face is lit by screens alone ({percent(share)} of its light)", "It changes colour with every page, and comes from below."
+
+
 _PLACES = {"left_cheek": "your left cheek", "right_cheek": "your right cheek", "behind": "behind you"}
 
 
@@ -248,9 +259,11 @@ def _glare(seen: Seen, margin_deg: float) -> Told:
 
 
 BY_PLACE = {f"light.{name}" for name in ("face_level", "sides", "from_above", "from_below", "direct_sun", "softness", "key_height", "exposure",
-                                         "burnt_out", "separation", "colour", "rendering", "tint", "glare")}  # fmt: skip
+                                         "burnt_out", "separation", "colour", "rendering", "tint", "glare", "noise", "from_screens")}  # fmt: skip
+TOGETHER = {"light.face_level": ("light.face_level", "light.darkness")}  # figures of one matter
 _TOLD: dict[str, Callable[[Seen, float], Told]] = {
     "light.direct_sun": _sun, "light.exposure": _exposure, "light.face_level": _level, "light.from_above": _above, "light.sides": _sides,
     "light.from_below": _below, "light.softness": _soft, "light.key_height": _key, "light.burnt_out": _burnt, "light.separation": _behind,
     "light.colour": _colours, "light.tint": _tint, "light.rendering": _rendering, "light.flicker": _flicker, "light.glare": _glare,
+    "light.noise": _grain, "light.from_screens": _screens,
 }  # fmt: skip

@@ -36,7 +36,8 @@ class Glare:
 def margins_deg(face: Face, lens: Vector, spots: FloatArray, tipped_deg: float | None = None) -> FloatArray:
     """How far each spot is from being mirrored towards the camera by either spectacle lens, shape (N, 3) -> (N,) [deg].
 
-    The glasses' arms are raised by ``tipped_deg``; as they are worn unless given. A spot is mirrored where the half-way direction between it and the camera lies within the directions of the lens's normals.
+    The glasses' arms are raised by ``tipped_deg``; as they are worn unless given. A spot is mirrored where the half-way direction between it
+    and the camera lies within the directions of the lens's normals.
     Negative: by how much it lies within; infinite for spots behind the face.
     """
     tilt_deg = LENS_TILT_DEG + (face.presenter.glasses_tipped_deg if tipped_deg is None else tipped_deg)

@@ -26,7 +26,7 @@ from uphill_lamp.core.standing.sight import by_day
 
 SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
 PAGE_SHARE = 0.5  # of a screen that a white page covers
-DARK_SHARE = 0.12  # of a screen that shines under a dark page: letters and edges
+DARK_SHARE = 0.1  # of a screen that shines under a dark page: letters and edges
 TIPPED_DEG = (2.0, 4.0, 6.0, 8.0, 10.0)  # how far glasses can be tipped on the ears and still be looked through
 LEAST_PAGE_LX = 3.0
 

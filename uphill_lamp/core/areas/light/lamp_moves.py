@@ -191,7 +191,14 @@ def turn_to_window(lit_scene: LitScene) -> Iterator[Move]:
             how = "round" if abs(best[1]) > ROUND_DEG else f"{degrees(abs(best[1]))} to your {side}"
             if setup.desk.fixed:
                 title, cautioned = f"Turn yourself and what you look at {how}, towards {the(window.name)}", (cautions.CABLES,)
-                yield Move(f"light.turn_self.{window.id}", title, best[2], FREE, cautioned, detail="The desk stays: you then sit at a corner of it.")
+                yield Move(
+                    f"light.turn_self.{window.id}",
+                    title,
+                    best[2],
+                    FREE,
+                    cautioned,
+                    detail="The desk stays: you then sit at a corner of it.",
+                )
                 continue
             title, detail = f"Turn the desk {how} to face {the(window.name)}", "If it cannot be turned, say so at the desk."
             yield Move(f"light.turn_to_window.{window.id}", title, best[2], FREE, (cautions.HEAVY_DESK, cautions.CABLES), detail=detail)

@@ -11,11 +11,11 @@ from uphill_lamp.core.areas.light.glare import mirrored
 from uphill_lamp.core.areas.light.key_light import key_light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered
-from uphill_lamp.core.field.camera.response import LightNeed, light_need
+from uphill_lamp.core.field.camera.response import HIGHLIGHT_STOPS, LightNeed, light_need, signal_to_noise
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, face_points
 from uphill_lamp.core.field.light.windows import SunBeam, sun_is_out
-from uphill_lamp.core.judging import Band, Measure, weighed
+from uphill_lamp.core.judging import Band, Counts, Measure, Ramp, weighed
 from uphill_lamp.core.scene.scene import scene_of
 
 # How much each figure counts in Light. Heaviest is being seen at all.
@@ -35,6 +35,17 @@ WEIGHTS = {
     "light.rendering": (1.0, "poor lamps make skin dull"),
     "light.tint": (1.0, "green or pink skin"),
     "light.flicker": (1.0, "bands that crawl through the picture"),
+    "light.noise": (1.0, "grain is what tells a cheap picture from a fine one"),
+    "light.highlights": (1.0, "a forehead that keeps its shape"),
+    "light.darkness": (1.0, "in the dark nothing else tells"),
+    "light.from_screens": (1.0, "a face lit by screens alone changes with every page"),
+}
+COUNTS: dict[str, Counts] = {
+    "light.softness": "quality",
+    "light.noise": "quality",
+    "light.highlights": "quality",
+    "light.darkness": "factor",
+    "light.from_screens": "factor",
 }
 MOST_LX = 5000.0
 OUTER_LX = 20000.0
@@ -57,6 +68,10 @@ COLOUR = Band(None, 25.0, None, 80.0)
 TINT = Band(-0.006, 0.006, -0.015, 0.015)
 RENDERING = Band(90.0, None, 70.0, None)
 FLICKER = Band(None, 0.0, None, 0.25)
+NOISE = Band(45.0, None, 22.0, None, log2=True)
+HIGHLIGHTS = Band(3.5, None, 2.3, None)
+DARKNESS = Ramp(100.0, None, 50.0, None, log2=True)
+FROM_SCREENS = Ramp(None, 0.6, None, 0.8)
 FARTHEST_GLARE_DEG = 45.0  # farther off, or with nothing bright about, it makes no difference
 GLARE = Band(3.0, None, -4.0, None)
 SUNNED = len(FACE_POINTS) - 1  # the five of the face itself; the top of the head is hair
@@ -97,11 +112,14 @@ def light_paths(setup: Setup) -> list[str]:
 def measures(setup: Setup, lit_scene: LitScene, metered: Metered) -> tuple[Measure, ...]:
     """All measures of Light for the main camera; what does not apply, such as glare without glasses, is left out."""
     origin = setup.origin_of(*light_paths(setup))
-    rows = (*_on_face(setup, lit_scene), *_source(lit_scene), *_picture(metered), *_colour(lit_scene, metered), *_in_glasses(lit_scene))
+    rows = (
+        *_on_face(setup, lit_scene), *_source(lit_scene), *_picture(metered), *_camera(setup, lit_scene), *_colour(lit_scene, metered),
+        *_in_glasses(lit_scene),
+    )  # fmt: skip
     figures = (
         Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None
     )
-    return weighed(figures, WEIGHTS)
+    return weighed(figures, WEIGHTS, COUNTS)
 
 
 Row = tuple[str, str, float | None, str, Band, str]
@@ -120,6 +138,27 @@ def _on_face(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
            "Light under your chin against light on your brow; more from below looks eerie.")  # fmt: skip
     yield ("light.direct_sun", "Sun on you", direct_sun_share(lit_scene), "share", DIRECT_SUN,
            "How much of your face the sun itself falls on: it makes hard edges, and you squint.")  # fmt: skip
+
+
+def _camera(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
+    """What the camera makes of so much light, and how much of it screens give."""
+    camera, front_lx = setup.main_camera, lit_scene.face_lx["front"]
+    noise = signal_to_noise(camera, front_lx, setup.place.mains_hz, setup.call.output_aspect)
+    yield ("light.noise", "Clean picture", noise, "to 1", NOISE,
+           "How far the picture stands above its own grain; more light, a larger sensor or a wider lens raise it.")  # fmt: skip
+    yield ("light.highlights", "Highlights kept", HIGHLIGHT_STOPS[camera.kind], "stops", HIGHLIGHTS,
+           "How much brighter than mid grey a place may be before this camera shows it plain white.")  # fmt: skip
+    yield ("light.darkness", "Light enough at all", front_lx, "lx", DARKNESS,
+           "In the dark all of Light counts less: half of it up to 50 lx, all of it from 100.")  # fmt: skip
+    yield ("light.from_screens", "Light from screens", screens_share(setup, lit_scene), "share", FROM_SCREENS,
+           "How much of the light on your face comes from screens: over 60 % all of Light counts less.")  # fmt: skip
+
+
+def screens_share(setup: Setup, lit_scene: LitScene) -> float:
+    """Share of the light on the front of the face that screens give, 0-1."""
+    front, ids = lit_scene.whole_by_source_lx[:, 0], {screen.id for screen in setup.screens}
+    given = sum(float(lx) for source, lx in zip(lit_scene.sources, front, strict=True) if source.id in ids)
+    return given / max(float(front.sum()), LEAST_LX)
 
 
 def _source(lit_scene: LitScene) -> Iterator[Row]:

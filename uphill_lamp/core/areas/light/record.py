@@ -56,6 +56,7 @@ LIGHT = Area(
     BY_KEY["light"],
     digit=3,
     weights=figures.WEIGHTS,
+    counts=figures.COUNTS,
     reads=merged(FIELD_READS, METERING_READS),
     measures=_measures,
     findings=_findings,

@@ -54,9 +54,7 @@ def _told_enough(setup: Setup, move: Move) -> Move:
     need_lx = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect).clean_lx
     stops, level_lx = meter(trial).error_stops, trial.face_lx["front"]
     if stops < -1:
-        return replaced(
-            move, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark."
-        )
+        return replaced(move, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark.")
     if level_lx < need_lx:
         return replaced(move, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
     return move

@@ -17,7 +17,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.sound.capsule import Heard
 from uphill_lamp.core.field.sound.clarity import clarity_word, modulation_indices, transmission_index
 from uphill_lamp.core.field.sound.gain import unpowered
-from uphill_lamp.core.judging import WANTING, Finding, Measure, Move
+from uphill_lamp.core.judging import Finding, Measure, Move
 from uphill_lamp.core.scene.wording import length, sentence, the
 
 SILENCE_DB = -100.0
@@ -36,7 +36,7 @@ def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure])
     if heard is None:
         yield _silent(setup, measured)
         return
-    wanting = {name for name, measure in measured.items() if (measure.utility if measure.utility is not None else 1.0) < WANTING}
+    wanting = {name for name, measure in measured.items() if measure.wanting}
     yield from _unclear(setup, heard, wanting)
     if "sound.echo" in wanting:
         yield _echo(heard)
@@ -150,7 +150,7 @@ def moves_for(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure]
         heard: what the microphone in use picks up; None without one.
         measured: the area's measures by id; moves that could mend none of those visibly off are not worked out.
     """
-    wanting = {name for name, measure in measured.items() if (measure.utility if measure.utility is not None else 1.0) < WANTING}
+    wanting = {name for name, measure in measured.items() if measure.wanting}
     yield from moves.other_microphones(setup)
     yield from moves.nearer(setup)
     if setup.computer.listening == "loudspeakers":

@@ -12,7 +12,7 @@ from uphill_lamp.core.field.sound.capsule import PATTERN_P, Heard
 from uphill_lamp.core.field.sound.clarity import clarity_word, shown_sti
 from uphill_lamp.core.field.sound.gain import Gain, unpowered
 from uphill_lamp.core.field.sound.touch import pop_risk, proximity_effect_db
-from uphill_lamp.core.judging import Band, Measure, weighed
+from uphill_lamp.core.judging import Band, Counts, Measure, weighed
 
 # How much each figure counts in Sound. Heaviest is being understood at all.
 WEIGHTS = {
@@ -24,9 +24,12 @@ WEIGHTS = {
     "sound.turn": (1.0, "a voice that fades at each look aside"),
     "sound.gain": (2.0, "too quiet, or hiss turned up with the voice"),
     "sound.pops": (1.0, "a thump now and then"),
+    "sound.quiet": (1.0, "a voice out of silence is what a studio sounds like"),
 }
+COUNTS: dict[str, Counts] = {"sound.quiet": "quality"}
 STI = Band(0.75, None, 0.45, None)
 SNR = Band(30, None, 10, None)
+QUIET = Band(45, None, 30, None)
 DIRECT_TO_REVERBERANT = Band(8, None, -3, None)
 TURN = Band(None, 2, None, 8)
 POPS = Band(None, 0.2, None, 1)
@@ -58,7 +61,7 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     microphone = setup.microphone_in_use
     if heard is None or microphone is None:
         why = NO_POWER if microphone is not None and unpowered(microphone) else NO_MICROPHONE
-        return weighed((Measure(*head, None, unit, band, "assumed", about, why) for head, unit, band, about in _SCORED), WEIGHTS)
+        return weighed((Measure(*head, None, unit, band, "assumed", about, why) for head, unit, band, about in _SCORED), WEIGHTS, COUNTS)
     where = setup.origin_of(microphone_path(microphone))
     noisy = setup.origin_of(*(f"/noises/{noise.id}/level_db_a" for noise in setup.noises if noise.steady), microphone_path(microphone))
     room = (
@@ -67,7 +70,8 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     losses = losses_of(setup, microphone, heard)
     path = heard.path
     values: dict[str, tuple[float, Origin]] = {
-        "sound.sti": (heard.sti, noisy), "sound.snr": (heard.snr_db, noisy), "sound.direct_to_reverberant": (heard.direct_to_reverberant_db, where),
+        "sound.sti": (heard.sti, noisy), "sound.snr": (heard.snr_db, noisy), "sound.quiet": (heard.snr_db, noisy),
+        "sound.direct_to_reverberant": (heard.direct_to_reverberant_db, where),
         "sound.turn": (losses.turn.level_db, where), "sound.pops": (pop_risk(path.distance_m, path.off_mouth_deg, microphone.pop_filter), where),
         "sound.touch": (heard.touch_below_db, where), "sound.echo": (heard.echo_below_db, setup.origin_of("/computer/listening")),
         "sound.gain": (heard.gain.short_db if heard.gain else 0.0, setup.origin_of(f"/microphones/{microphone.id}/input/gain_max_db")),
@@ -81,7 +85,7 @@ def measures(setup: Setup, heard: Heard | None) -> tuple[Measure, ...]:
     mid_s, sabine_s = (float(np.mean(times[2:4])) for times in (heard.room.t60_s, heard.room.sabine_t60_s))
     bass_db = float(proximity_effect_db(PATTERN_P[microphone.pattern], path.distance_m, path.off_axis_deg, np.array([BASS_HZ]))[0])
     return (
-        *weighed(scored, WEIGHTS),
+        *weighed(scored, WEIGHTS, COUNTS),
         Measure("sound.turn_wide", "Loss on a wide turn", losses.wide.level_db, "dB", None, where,
                 f"Quieter by so much when you turn 60°; clarity falls by {_sti(losses.wide.sti)}."),
         Measure("sound.lean", "Loss when you lean back", losses.lean.level_db, "dB", None, where,
@@ -110,6 +114,7 @@ _SCORED = (
     (("sound.level", "Voice arrives"), "dB(A)", None, "How loud your voice arrives at the capsule."),
     (("sound.sti", "Clarity"), "STI", STI, "How much of your voice's rise and fall arrives: from 0.75 every word is easy, below 0.45 listeners strain."),
     (("sound.snr", "Voice over noise"), "dB", SNR, "How far your voice stands above the steady noise."),
+    (("sound.quiet", "Silence behind you"), "dB", QUIET, "How far your voice stands above the noise, as a studio would have it."),
     (("sound.direct_to_reverberant", "Voice over room"), "dB", DIRECT_TO_REVERBERANT, "Sound straight from your mouth against what the room throws back."),
     (("sound.echo", "Echo"), "dB below voice", ECHO, "How far the others' own voices stay below yours in what you send back to them."),
     (("sound.touch", "Typing against voice"), "dB below voice", TOUCH, "How far typing and knocks on the desk stay below your voice."),

@@ -50,6 +50,7 @@ SOUND = Area(
     BY_KEY["sound"],
     digit=4,
     weights=figures.WEIGHTS,
+    counts=figures.COUNTS,
     reads=HEARD_READS,
     shown_reads=(Read("cameras", only=frozenset({"latency_s", "use"})), Read("call", only=frozenset({"sound_delay_s"}))),
     measures=_measures,

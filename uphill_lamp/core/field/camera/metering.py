@@ -10,14 +10,13 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.field.camera.camera_rays import CameraRays, camera_rays_of
-from uphill_lamp.core.field.camera.response import GREY_CARD
+from uphill_lamp.core.field.camera.response import GREY_CARD, HIGHLIGHT_STOPS
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
 LEAST_LUMINANCE_CD_M2 = 0.01
 
 
-BURNT_STOPS = 2.5
 LIT_BEHIND = ("surface", "backdrop")
 BEHIND = ("surface", "backdrop", "window", "screen")  # what the face is told apart from; a lamp in view is a point of light, not a ground
 
@@ -54,7 +53,7 @@ def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
     return Metered(
         mean,
         math.log2(face_lx * GREY_CARD / math.pi / mean),
-        float((luminance > mean * 2**BURNT_STOPS).mean()),
+        float((luminance > mean * 2 ** HIGHLIGHT_STOPS[camera.kind]).mean()),
         _behind_stops(luminance[behind], face_lx) if behind.any() else None,
         tuple(falls[np.isin(sight.kinds, LIT_BEHIND) & ~lamps].sum(axis=0).tolist()),
     )

@@ -14,6 +14,8 @@ GREY_CARD = 0.18
 ELECTRONS_PER_LX_S_UM2 = 4.1e3
 CLEAN_SNR = 22.0
 BEARABLE_SNR = 8.0
+# Stops over mid grey that still hold a shape, by kind of camera: what lies above burns out (docs/method/light.md).
+HIGHLIGHT_STOPS = {"built_in": 2.3, "webcam": 2.5, "phone_front": 2.8, "phone_rear": 3.2, "capture": 3.5}
 LEAST_LEVEL_LX = 100.0  # below this focus and colour suffer, whatever the camera
 
 
