@@ -161,7 +161,7 @@ EXPECTED: dict[str, Expected] = {
     "06 attic": (("sound.any_earbuds", "light.borrow_lamp", "frame.raise_camera"), ("light.overhead_off", "light.odd_off"), (33, 40), (78, 86, 82, 90)),
     "07 phone": (("sound.any_earbuds", "light.turn_to_window"), ("frame.catalogue", "eyes.move_call_window", "frame.buy"), (38, 46), (83, 91, 86, 93)),
     "08 standing": (("sound.any_earbuds", "light.turn_to_window"), ("frame.move_chair",), (46, 54), (78, 88, 91, 97)),
-    "09 large sensor": (("sound.bring_nearer", "eyes.move_call_window"), ("frame.sit_back",), (57, 65), (79, 88, 87, 94)),
+    "09 large sensor": (("sound.bring_nearer", "eyes.move_call_window"), ("eyes.sit_back",), (57, 65), (79, 88, 87, 94)),
     "10 dynamic": (("sound.bring_nearer", "frame.retilt"), ("sound.buy_earbuds", "sound.any_earbuds"), (41, 49), (83, 91, 88, 95)),
     "11 street": (("light.turn_to_window", "frame.back_into_focus"), ("light.borrow_lamp.overhead_off",), (48, 56), (89, 96, 93, 98)),
     "12 lamps": (("frame.retilt", "eyes.move_call_window", "light.in_step"), ("light.borrow_lamp",), (66, 74), (86, 93, 90, 96)),
