@@ -16,6 +16,13 @@ from uphill_lamp.web.steps import work
 
 
 class WithTheMouse(BrowserTest):
+    def test_what_to_fix_on_the_first_demo_is_soon_read(self) -> None:
+        """Six entries and 250 words at most, of what stands open; what only a screen reader says not counted."""
+        page = self.bench(folded=True)
+        page.evaluate("document.querySelectorAll('.findings .sr').forEach(part => part.remove())")
+        self.assertLessEqual(page.locator(".findings > .finding").count(), 6)
+        self.assertLessEqual(len(page.locator(".findings").inner_text().replace("·", " ").split()), 250)
+
     def test_from_quick_start_to_a_mended_setup_and_back_from_a_file(self) -> None:
         page = self.open("/")
         page.get_by_role("link", name="New setup in ten questions").click()

@@ -183,6 +183,8 @@ def _hand(action: Action) -> int:
 
 def _hand_of(path: str) -> int:
     rank = next((rank for rank, parts in HANDS if path.startswith(parts)), SHOWN)
+    if path.startswith("/presenter/glasses"):
+        return SETTINGS
     if rank != CAMERA:
         return rank
     return SHOWN if "/windows/" in path else SETTINGS if path.rsplit("/", 1)[1] in SET else CAMERA

@@ -27,6 +27,7 @@ from uphill_lamp.core.standing.sight import by_day
 SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
 PAGE_SHARE = 0.5  # of a screen that a white page covers
 DARK_SHARE = 0.1  # of a screen that shines under a dark page: letters and edges
+ARM_M = 0.145  # of a pair of glasses, hinge to ear
 TIPPED_DEG = (2.0, 4.0, 6.0, 8.0, 10.0)  # how far glasses can be tipped on the ears and still be looked through
 LEAST_PAGE_LX = 3.0
 
@@ -164,9 +165,10 @@ def _tipped(lit_scene: LitScene) -> Iterator[Move]:
     enough = [tipped_deg for tipped_deg, margin_deg in margins.items() if GLARE.holds(margin_deg)]
     best = enough[0] if enough else max(margins, key=lambda tipped_deg: (margins[tipped_deg], -tipped_deg))
     if best > now_deg:
-        yield Move("light.tip_glasses", f"Raise the arms of your glasses behind your ears, until they lean {degrees(best)} forward",
+        up_m = ARM_M * math.tan(math.radians(best - now_deg))
+        yield Move("light.tip_glasses", f"Raise the arms of your glasses {length(up_m, setup.preferences.units)} at the ears",
                    (replace("/presenter/glasses_tipped_deg", best),), FREE,
-                   detail="A finger's breadth at the ears. The lenses then look down, and mirror what lies lower.")  # fmt: skip
+                   detail=f"The lenses then lean {degrees(best)} further forward, and mirror what lies lower.")  # fmt: skip
 
 
 def white_pages(lit_scene: LitScene) -> Iterator[Move]:
