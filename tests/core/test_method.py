@@ -107,7 +107,10 @@ class Bands(TestCase):
 CONDITIONS: dict[str, Callable[[Setup, Move], bool]] = {
     "the lamp gets warm": lambda setup, move: _lamp(setup, move).heat != "cool",
     "the lamp is bare": lambda setup, move: _lamp(setup, move).kind in ("bulb", "cone") and _lamp(setup, move).diffuser is None,
-    "the camera hangs on an arm": lambda setup, move: setup.main_camera.mount == "arm",
+    "the camera hangs on an arm, or its monitor can": lambda setup, move: (
+        setup.main_camera.mount == "arm"
+        or (setup.main_camera.mount == "monitor_top" and any(item.entry == "monitor_arm" for item in setup.kit))
+    ),
     "the camera stands in a holder": lambda setup, move: setup.main_camera.mount == "holder",
     "the camera sits on a monitor": lambda setup, move: setup.main_camera.mount in ("monitor_top", "flat_clamp"),
 }

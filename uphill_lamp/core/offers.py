@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.patch import Patch, remove
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import OWNED, Cost
-from uphill_lamp.core.scene.wording import money
+from uphill_lamp.core.judging import FREE, OWNED, Cost
+from uphill_lamp.core.scene.wording import money, sentence, the
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,14 +46,32 @@ def offered(setup: Setup, entry: str, words: str) -> Offer | None:
     return Offer(cost, (), f"{words}, {money(cost.amount, cost.currency)}") if cost else None
 
 
-def with_all(setup: Setup, entries: Iterable[str], within_budget: bool = True) -> Offer | None:
+def at_home(setup: Setup, entries: Iterable[str], words: str) -> Offer:
+    """A thing most households have: what lies in the drawer of some kinds, the first that does; else told with an "if", and not bought.
+
+    Args:
+        entries: kinds that serve, the best first.
+        words: what else will do.
+    """
+    mine = next((item for entry in entries for item in setup.kit if item.entry == entry), None)
+    return Offer(FREE, (), words) if mine is None else Offer(OWNED, (remove(f"/kit/{mine.id}"),), f"{sentence(the(mine.name))}.")
+
+
+def with_all(
+    setup: Setup, entries: Iterable[str], within_budget: bool = True, instead: Mapping[str, Iterable[str]] = MappingProxyType({})
+) -> Offer | None:
     """Several entries and all that they need, each out of the drawer or bought; None if that cannot be had.
 
     Args:
         entries: catalogue entries; what they need by the catalogue comes along, each once.
         within_budget: whether what costs more than the budget is not to be had.
+        instead: kinds that serve in the place of an entry, where one lies in the drawer.
     """
-    wanted = needed(entries)
+    owned = {item.entry for item in setup.kit}
+    swapped = {
+        entry: next((other for other in others if other in owned and entry not in owned), entry) for entry, others in instead.items()
+    }
+    wanted = needed((swapped.get(entry, entry) for entry in entries), swapped)
     drawer = list(setup.kit)
     patch: list[dict[str, object]] = []
     missing, names = [], []
@@ -69,8 +88,12 @@ def with_all(setup: Setup, entries: Iterable[str], within_budget: bool = True) -
     return Offer(cost, tuple(patch), ", ".join(names)) if cost else None
 
 
-def needed(entries: Iterable[str]) -> list[str]:
-    """Entries with what they need, and what that needs in turn, each once; entries that need one another are no harm."""
+def needed(entries: Iterable[str], swapped: Mapping[str, str] = MappingProxyType({})) -> list[str]:
+    """Entries with what they need, and what that needs in turn, each once; entries that need one another are no harm.
+
+    Args:
+        swapped: entries that others stand in for.
+    """
     needs: list[str] = []
     waiting = list(entries)
     while waiting:
@@ -78,5 +101,5 @@ def needed(entries: Iterable[str]) -> list[str]:
         if entry not in needs:
             needs.append(entry)
             kind = catalogue().kind(entry)
-            waiting += kind.needs if kind else ()
+            waiting += (swapped.get(other, other) for other in (kind.needs if kind else ()))
     return needs

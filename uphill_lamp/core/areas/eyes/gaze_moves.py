@@ -13,7 +13,7 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Move
-from uphill_lamp.core.offers import offered
+from uphill_lamp.core.offers import at_home, offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.footprints import beyond_m, desk_outline
 from uphill_lamp.core.scene.handling import moved
@@ -289,8 +289,9 @@ def _paper_beside_lens(setup: Setup) -> Iterator[Move]:
     place = lens + BESIDE_LENS_M * face.left
     glance = glance_at(face.eyes, lens, place)
     alone = sum(point.shows == "notes" for point in looked_at(setup)) == 1
-    yield Move("eyes.paper_beside_lens", "Hang the notes beside the lens", (replace("/presenter/paper_notes", point_at(place).model_dump()),),
-               detail="Large print, a few words a line, clipped to the screen's edge.", promises=_promised("eyes.notes_", glance) if alone else ())  # fmt: skip
+    had = at_home(setup, ("document_arm",), "Clipped to the screen's edge.")
+    yield Move("eyes.paper_beside_lens", "Hang the notes beside the lens", (replace("/presenter/paper_notes", point_at(place).model_dump()), *had.patch),
+               had.cost, detail=f"{had.words} Large print, a few words a line.", promises=_promised("eyes.notes_", glance) if alone else ())  # fmt: skip
 
 
 def _prompter(setup: Setup, point: LookedAt) -> Iterator[Move]:

@@ -26,6 +26,7 @@ from uphill_lamp.core.scene.vectors import direction, point_at
 from uphill_lamp.core.scene.wording import length, percent, the
 
 WOBBLY_DESK_M = 0.95  # a desk this high sways with every keystroke
+WALL_MOUNTS = (("wall_mount", "A small wall mount"), ("wall_rail", "A wall rail"))
 WALL_IN_REACH_M = 0.7
 FULL_DESK = 0.65  # of the desk: what is left is too little for hands and a sheet of paper
 # Width and depth a thing takes on the desk [m]: working values.
@@ -118,7 +119,8 @@ def wobble_moves(setup: Setup) -> Iterator[Move]:
             detail=offer.words,
         )
     behind_m = wall_behind_m(setup, pose.place, -direction(pose.yaw_deg))
-    offer = offered(setup, "wall_mount", "A small wall mount")
+    offer = next((had for entry, words in WALL_MOUNTS if (had := offered(setup, entry, words)) and had.cost.kind == "owned"),
+                 offered(setup, *WALL_MOUNTS[0]))  # fmt: skip
     if offer and behind_m < WALL_IN_REACH_M:
         yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"),
             *offer.patch), offer.cost,

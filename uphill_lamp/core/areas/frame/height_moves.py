@@ -16,7 +16,7 @@ from uphill_lamp.core.document.devices import Camera, Screen
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
-from uphill_lamp.core.offers import offered
+from uphill_lamp.core.offers import at_home, offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.handling import at_desk, moved, thing_at
 from uphill_lamp.core.scene.pinhole import field_of
@@ -182,11 +182,10 @@ def _books(setup: Setup, rise_m: float) -> tuple[Cost, str]:
 def _monitor(setup: Setup, camera: Camera) -> Iterator[Move]:
     rise_m, thing = wanted_rise_m(setup), f"cameras/{camera.id}"
     if rise_m > LEAST_STEP_M:
-        detail = "By its own stand, or on a firm box."
+        had = at_home(setup, ("monitor_arm",), "By its own stand, or on a firm box.")
         title = f"Raise the monitor with its camera {_said(setup, rise_m)} and re-tilt"
-        yield from _move(
-            "raise_camera", title, mended(setup, _raised(setup, thing, rise_m), target_deg(setup)), FREE, (cautions.MONITOR,), detail
-        )
+        done = mended(setup, (*_raised(setup, thing, rise_m), *had.patch), target_deg(setup))
+        yield from _move("raise_camera", title, done, had.cost, (cautions.MONITOR, *((cautions.CLAMP,) if had.patch else ())), had.words)
         return
     room_m = max(0.0, float(screen_pane(setup.screen(camera.on_screen or "")).at(0.5, 1.0)[2]) - setup.desk.height_m - MONITOR_FOOT_M)
     down_m = min(-rise_m, room_m)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Set
 from typing import Any
 
 from uphill_lamp.core import cautions
@@ -26,6 +26,8 @@ from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, direction, point_at, wrapped_deg
 from uphill_lamp.core.scene.wording import length, percent, the
 
+# What serves in the place of a kind where it lies in the drawer.
+INSTEAD: dict[str, tuple[str, ...]] = {"capture_stick": ("capture_box",), "normal_lens": ("wide_lens", "short_tele_lens")}
 MOST_KINDS = 24  # cameras of the catalogue that are weighed, the cheapest first
 
 
@@ -116,10 +118,10 @@ def from_catalogue(setup: Setup) -> Iterator[Move]:
     taken = {camera.id for camera in setup.cameras} | {camera.name for camera in setup.cameras}
     for kind in catalogue().cheapest("camera", MOST_KINDS):
         new_id = f"new-{kind.entry.replace('_', '-')}"[:40]
-        made = _camera(kind, new_id)
+        made = _camera(kind, new_id, {item.entry for item in setup.kit})
         if made is None or kind.attributes.get("clean_hdmi") == "no" or {new_id, kind.name} & taken:
             continue
-        had = with_all(setup, [kind.entry])
+        had = with_all(setup, [kind.entry], instead=INSTEAD)
         placed = _before_eyes(setup, made, had.patch) if had is not None else None
         if had is not None and placed is not None:
             done, away_m = placed
@@ -129,15 +131,17 @@ def from_catalogue(setup: Setup) -> Iterator[Move]:
             )
 
 
-def _camera(kind: Kind, new_id: str) -> dict[str, Any] | None:
-    """A kind as a camera, without a place; its lens is the catalogue's that it needs. None if it is none, or one from the drawer."""
+def _camera(kind: Kind, new_id: str, owned: Set[str]) -> dict[str, Any] | None:
+    """A kind as a camera, without a place; its lens is the catalogue's that it needs, or one that is owned. None if it is none, or one from
+    the drawer."""
     base = kind.attributes.get("kind", "")
     if kind.role != "camera" or base not in ("webcam", "capture"):
         return None
     made = typical.camera(base, "tripod", id=new_id, name=kind.name)
     lens = made["lens"] | kind.figures("diagonal_fov_deg", "sensor_width_m", "sensor_height_m", "f_number")
     for entry in kind.needs:
-        fitted = catalogue().kind(entry)
+        mine = next((other for other in INSTEAD.get(entry, ()) if other in owned and entry not in owned), entry)
+        fitted = catalogue().kind(mine)
         if fitted is not None and fitted.role == "lens":
             lens |= fitted.figures("focal_length_m", "f_number")
     if "diagonal_fov_deg" in lens and "focal_length_m" in lens:

@@ -8,6 +8,7 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_placing import can_do_without, overhead
+from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup
@@ -20,6 +21,7 @@ from uphill_lamp.core.scene.wording import kelvin, the
 
 BULBS_K = (2700.0, 3000.0, 4000.0, 5000.0, 6500.0)  # what bulbs are sold in
 GOOD_CRI = 92.0
+BRIGHTER = 1.4  # times the light, or it is not worth changing a bulb for
 FILTER_SHARE = 0.7  # of the light a filter lets through
 RATES = (60.0, 50.0, 30.0, 25.0, 24.0, 20.0, 15.0)  # pictures a second that cameras offer
 IN_STEP = 0.02
@@ -30,6 +32,8 @@ def moves_for(mixture: SpectralMix, wanting: Set[str]) -> Iterator[Move]:
     setup = mixture.lit_scene.setup
     if wanting & {"light.colour", "light.tint", "light.rendering"}:
         yield from bulbs(setup, mixture)
+    if wanting & {"light.face_level", "light.noise"}:
+        yield from brighter_bulbs(setup)
     if "light.colour" in wanting:
         yield from odd_ones_off(mixture)
     if "light.flicker" in wanting:
@@ -66,6 +70,21 @@ def bulbs(setup: Setup, mixture: SpectralMix) -> Iterator[Move]:
             and (film := offered(setup, "colour_filter", "A sheet of colour film")) is not None
         ):
             yield _filtered(light, cct_k, film)
+
+
+def brighter_bulbs(setup: Setup) -> Iterator[Move]:
+    """A bright daylight bulb in each weak lamp that lights the face: more light for little money."""
+    kind, bulb = catalogue().kind("bulb_daylight"), offered(setup, "bulb_daylight", "A daylight LED bulb")
+    if kind is None or bulb is None:
+        return
+    new = kind.figures("flux_lm", "cct_k", "cri")
+    for light in setup.lights:
+        weak = light.on and light.kind in ("bulb", "cone") and not light.accent and light.owned
+        if weak and float(new.get("flux_lm", 0.0)) >= BRIGHTER * light.flux_lm:
+            patch = tuple(replace(f"/lights/{light.id}/{field}", value) for field, value in {**new, "duv": 0.0, "heat": "cool"}.items())
+            title = f"Put a bulb of {new['flux_lm']:.0f} lm in {the(light.name)}"
+            detail = f"{bulb.words}; {light.flux_lm:.0f} lm now."
+            yield Move(f"light.brighter_bulb.{light.id}", title, (*patch, *bulb.patch), bulb.cost, (cautions.BULB,), detail=detail)
 
 
 def _filtered(light: Light, cct_k: float, film: Offer) -> Move:

@@ -10,6 +10,7 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_moves import place_words
 from uphill_lamp.core.areas.light.lamp_placing import best_spot, face_light_utility, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.areas.light.measures import SIDES, level_band
+from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Diffuser, Light, Reflector
 from uphill_lamp.core.document.patch import Patch, add, remove, replace
@@ -18,6 +19,7 @@ from uphill_lamp.core.field.camera.response import light_need
 from uphill_lamp.core.field.light.lit_scene import LitScene, face_points, lit_scene_of, thrown_back
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.offers import at_home
 from uphill_lamp.core.scene.placing import Face, room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector, point_at, vector, yaw_tilt_deg
@@ -25,6 +27,8 @@ from uphill_lamp.core.scene.wording import length, lux, the
 
 PAPER = Diffuser(transmittance=0.5, width_m=0.4, height_m=0.4)  # a sheet of baking paper, or thin white cloth
 PAPER_WORDS = "with a sheet of baking paper in front of it"
+CLOTHS = ("diffusion_cloth", "paper_shade")  # of the drawer, the wider first
+SHEETS = ("bounce_card", "white_sheet")
 SHEET_M = (0.8, 1.0)
 SHEETS_ASIDE_M = (0.4, 0.5, 0.6, 0.75, 0.9, 1.1, 1.3)
 LEAST_BOUNCED_LM = 150.0
@@ -45,6 +49,8 @@ def moves_for(lit_scene: LitScene, wanting: Set[str]) -> Iterator[Move]:
 def diffused(lit_scene: LitScene) -> Iterator[Move]:
     """Paper before each small cool lamp, where it stands or where it serves best."""
     setup = lit_scene.setup
+    had = at_home(setup, CLOTHS, "Baking paper")
+    cloth, what = _cloth(setup)
     for light in setup.lights:
         if (
             light.kind not in SMALL
@@ -55,13 +61,25 @@ def diffused(lit_scene: LitScene) -> Iterator[Move]:
             or light.stands == "ceiling"
         ):
             continue
-        paper = replace(f"/lights/{light.id}/diffuser", PAPER.model_dump(mode="json"))
+        paper = replace(f"/lights/{light.id}/diffuser", cloth.model_dump(mode="json"))
         if light.on:
-            yield Move(f"light.diffuse.{light.id}", f"Hang baking paper in front of {the(light.name)}", (paper,), OWNED, (cautions.PAPER,))
-        spot = best_spot(lit_scene, light.model_copy(update={"diffuser": PAPER})) if light.stands != "wall" else None
+            title = f"Hang {what} in front of {the(light.name)}"
+            yield Move(f"light.diffuse.{light.id}", title, (paper, *had.patch), had.cost, (cautions.PAPER,))
+        spot = best_spot(lit_scene, light.model_copy(update={"diffuser": cloth})) if light.stands != "wall" else None
         if spot is not None:
-            yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {PAPER_WORDS}", (paper, *lamp_patch(spot.light, light)), OWNED,
+            words = PAPER_WORDS if cloth is PAPER else f"with {what} in front of it"
+            yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {words}", (paper, *lamp_patch(spot.light, light), *had.patch), had.cost,
                        (cautions.PAPER, *lamp_cautions(spot.light)), detail=spot_words(setup, spot), extends=f"light.move_lamp.{light.id}")  # fmt: skip
+
+
+def _cloth(setup: Setup) -> tuple[Diffuser, str]:
+    """What there is to hang before a lamp, and its name: paper, or what lies in the drawer."""
+    mine = next((item for entry in CLOTHS for item in setup.kit if item.entry == entry), None)
+    kind = catalogue().kind(mine.entry or "") if mine else None
+    if mine is None or kind is None:
+        return PAPER, "baking paper"
+    wide_m = kind.number("width_m", PAPER.width_m)
+    return Diffuser(transmittance=kind.number("transmittance", PAPER.transmittance), width_m=wide_m, height_m=wide_m), the(mine.name)
 
 
 def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
@@ -141,8 +159,11 @@ def white_sheet(lit_scene: LitScene) -> Iterator[Move]:
     more_lx = sum(float(source.illuminance_lx(places, normals, 6)[1 if side > 0 else 2]) for source in thrown)
     units = setup.preferences.units
     detail = f"{length(float(np.linalg.norm(place - face.eyes)), units)} to your {name}, just out of the picture: it gives that cheek {lux(more_lx)} more."
-    yield Move("light.white_sheet", f"Hang a white sheet on your {name}", (add("/reflectors/-", sheet.model_dump(mode="json")),), OWNED, (cautions.CLOTH,),
-               detail=detail)  # fmt: skip
+    had = at_home(setup, SHEETS, "White cloth, card or paper will do.")
+    patch = (add("/reflectors/-", sheet.model_dump(mode="json")), *had.patch)
+    yield Move(
+        "light.white_sheet", f"Hang a white sheet on your {name}", patch, had.cost, (cautions.CLOTH,), detail=f"{had.words} {detail}"
+    )
 
 
 def _beside_face(setup: Setup, face: Face, side: int) -> Vector | None:

@@ -20,14 +20,16 @@ from uphill_lamp.core.field.camera.response import light_need
 from uphill_lamp.core.field.light.daylight import sky_over
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
+from uphill_lamp.core.offers import at_home
 from uphill_lamp.core.scene.placing import window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import lux, the, times
 
 # What a household has to hang before a pane; a sheet lets through about as much as a sheer. Measured ones can be entered.
 SHEET = "sheer", "veil", "Hang a white sheet of cloth at {}", "It spreads what comes through over the whole pane, and stops the sun's beam."
+HUNG = {"sheer": ("sheer_curtain",), "blackout": ("blackout_curtain",)}  # what of the drawer serves, by what hangs there then
 CURTAIN = "blind", "curtain", "Draw a curtain or blind at {}", "If there is one: it keeps out most of the light, and stops the sun's beam."
-BLANKET = "blackout", "shut_out", "Cover {}", "A dark blanket or curtain over the whole pane."
+BLANKET = "blackout", "shut_out", "Cover {}", "A dark blanket or curtain over the whole pane, if there is one."
 
 
 def move_panes(lit_scene: LitScene) -> Iterator[Move]:
@@ -38,12 +40,12 @@ def move_panes(lit_scene: LitScene) -> Iterator[Move]:
     for window in setup.room.windows:
         if window.covering.kind == "none":
             if not _pictured(setup, window):
-                yield _hung(window, *SHEET)
-                yield replaced(_hung(window, *CURTAIN), cost=FREE)
+                yield _hung(setup, window, *SHEET)
+                yield _hung(setup, window, *CURTAIN)
                 continue
             # Behind somebody a covering is seldom enough, and elsewhere daylight is worth more than the dark.
-            yield _told_enough(setup, _hung(window, *SHEET))
-            yield _told_enough(setup, _hung(window, *BLANKET))
+            yield _told_enough(setup, _hung(setup, window, *SHEET))
+            yield _told_enough(setup, _hung(setup, window, *BLANKET))
         else:
             yield _pane(window, "uncover", "Draw back what hangs at {}", typical.covering("none"), FREE, "")
 
@@ -85,8 +87,11 @@ def _pictured(setup: Setup, window: Window) -> bool:
     return bool(((seen > 0) & (seen < 1)).all(axis=1).any())
 
 
-def _hung(window: Window, kind: str, name: str, title: str, detail: str) -> Move:
-    return _pane(window, name, title, typical.covering(kind), OWNED, detail, cautions.CLOTH)
+def _hung(setup: Setup, window: Window, kind: str, name: str, title: str, detail: str) -> Move:
+    had = at_home(setup, HUNG.get(kind, ()), detail)
+    words = detail if had.words == detail else f"{had.words} {detail}"
+    move = _pane(window, name, title, typical.covering(kind), had.cost, words, cautions.CLOTH)
+    return replaced(move, patch=(*move.patch, *had.patch))
 
 
 def _pane(window: Window, name: str, title: str, covering: dict[str, Any], cost: Cost, detail: str, *more: str) -> Move:

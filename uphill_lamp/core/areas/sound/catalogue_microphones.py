@@ -19,6 +19,10 @@ from uphill_lamp.core.document.typical import WORN
 from uphill_lamp.core.judging import Move
 from uphill_lamp.core.offers import Offer, with_all
 
+# What serves in the place of a kind where it lies in the drawer; a dynamic needs no 48 V.
+INSTEAD: dict[str, tuple[str, ...]] = {"usb_cardioid": ("usb_multi_pattern",)}
+ONE_INPUT = {"audio_interface": ("one_input_box",)}
+
 
 def microphones(setup: Setup) -> Iterator[Move]:
     """Every microphone that can be had with all it needs, by what the setup allows."""
@@ -28,7 +32,7 @@ def microphones(setup: Setup) -> Iterator[Move]:
             continue  # it need only be put on: a move of Sound
         if not kind.has or (kind.entry == "headset" and not setup.preferences.headset_allowed):
             continue
-        offer = with_all(setup, kind.has)
+        offer = with_all(setup, kind.has, instead=INSTEAD | (ONE_INPUT if kind.entry == "xlr_dynamic" else {}))
         if offer is not None:
             yield from _taken(setup, kind, index, offer)
 
@@ -38,7 +42,9 @@ def _taken(setup: Setup, kind: Kind, index: int, offer: Offer) -> Iterator[Move]
     if made.get("at") == "room" and not setup.preferences.microphone_in_picture and _seen(setup, made):
         return
     if kind.entry in BY_XLR:
-        box = catalogue().kind("audio_interface")
+        drawer = {item.entry for item in setup.kit}
+        one_input = kind.entry == "xlr_dynamic" and "one_input_box" in drawer and "audio_interface" not in drawer
+        box = catalogue().kind("one_input_box" if one_input else "audio_interface")
         gives_48v = box is not None and box.attributes.get("phantom") == "yes"
         if kind.entry != "xlr_dynamic" and not gives_48v:
             return  # a condenser without 48 V gives nothing

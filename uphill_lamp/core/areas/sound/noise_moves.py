@@ -9,6 +9,7 @@ from uphill_lamp.core.document.patch import remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.sound.capsule import REMOVED_DB, Heard
 from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.offers import at_home
 from uphill_lamp.core.scene.wording import the
 
 OPEN_WINDOW_DB_A = 42.0  # street this loud in a room comes through an open pane
@@ -63,6 +64,7 @@ def _damped(setup: Setup) -> Iterator[Move]:
     microphone = setup.microphone_in_use
     if microphone is None or microphone.damped or microphone.stand not in STANDS:
         return
-    patch = (replace(f"/microphones/{microphone.id}/damped", True),)
-    yield Move("sound.damp", "Stand the microphone on a folded towel", patch, FREE, (cautions.CABLES,),
-               detail="Something soft under the stand, or a cradle, keeps knocks of the desk out of it.")  # fmt: skip
+    had = at_home(setup, ("shock_mount",), "Something soft under the stand")
+    patch = (replace(f"/microphones/{microphone.id}/damped", True), *had.patch)
+    title = "Stand the microphone on a folded towel" if had.cost.kind == "free" else "Hang the microphone in its shock mount"
+    yield Move("sound.damp", title, patch, had.cost, (cautions.CABLES,), detail="It keeps knocks of the desk out of it.")
