@@ -10,21 +10,24 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.desks import desk
 from tests.promise import promise
 from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
-from uphill_lamp.core.document import written
+from uphill_lamp.core.document import applied, written
 from uphill_lamp.core.document.quickstart import QUESTIONS
 from uphill_lamp.core.field.light.sources import PointSource
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face, face_of, pinhole_of
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.drawings import answers, bars, level_colours, overlay, plan, screen, side, slope
 from uphill_lamp.drawings.draftsman import Draftsman, Pace
 from uphill_lamp.drawings.far_side import levels
 from uphill_lamp.drawings.far_side.colour import tone_table, white_rgb, white_xy
 from uphill_lamp.drawings.far_side.mirror import Mirrors
-from uphill_lamp.drawings.far_side.render import render, rendered
+from uphill_lamp.drawings.far_side.render import luminance, render, rendered
 from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.sheet import within
 from uphill_lamp.drawings.svg import Node, words
@@ -93,6 +96,24 @@ class Sheets(TestCase):
         heights = [slope.rise(x) for x in range(0, 1281, 64)]
         self.assertEqual(heights, sorted(heights, reverse=True))
         ElementTree.fromstring(slope.hill())
+
+
+class BeforeTheLens(TestCase):
+    def test_a_microphone_and_its_arm_are_drawn_where_they_are_in_view(self) -> None:
+        """What is advised is seen: at the mouth it hides pixels where the projection puts it, and none once it is put away."""
+        setup = desk("10 dynamic")
+        near = applied(setup, appraise(put(setup, preferences__budget=0.0)).moves_worked_out["sound.bring_nearer"].patch)
+        microphone = near.microphone_in_use
+        assert microphone is not None and microphone.position is not None
+        shots = []
+        for shown in (near, put(near, microphones=[])):
+            appraisal = appraise(shown)
+            shots.append(luminance(appraisal.lit_scene, 320, draft=True).mean(axis=2))
+        changed = np.abs(np.log2(np.maximum(shots[0], 1e-3) / np.maximum(shots[1], 1e-3))) > 0.5
+        rows, columns = changed.shape
+        across, down = scene_of(near).pinhole.project(vector(microphone.position))
+        self.assertTrue(changed[min(int(down * rows), rows - 1), min(int(across * columns), columns - 1)])
+        self.assertLess(changed.mean(), 0.08)
 
 
 class FarSide(TestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,19 +12,21 @@ from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane, desk_pane, door_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
-from uphill_lamp.core.scene.vectors import Vector
+from uphill_lamp.core.scene.vectors import Vector, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.shadows import spread
 
 SURFACES = ("wall_x0", "wall_x1", "wall_y0", "wall_y1", "floor", "ceiling")  # two to an axis, the one at nought first
+HEAD_M, STAND_M = (0.045, 0.07), 0.016  # a microphone's body, wide and high, and the bar that carries it
 IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
 
 @dataclass(frozen=True)
 class Flat:
-    """A rectangle that samples can meet. ``kind``: window, door, backdrop, screen, back (of a screen), desk, under (it), reflector; ``name`` its id."""
+    """A rectangle that samples can meet. ``kind``: window, door, backdrop, screen, back (of a screen), desk, under (it), reflector,
+    microphone, stand (of one); ``name`` its id."""
 
     kind: str
     name: str
@@ -51,7 +54,39 @@ def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
     flats += [Flat("back", name, pane) for name, pane in screen_backs(setup, lens)]
     top = desk_pane(setup.desk)
     flats += [Flat("desk", "desk", top), Flat("under", "desk", top.other_side())]
-    return (*flats, *(Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors))
+    flats += [Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors]
+    return (*flats, *_microphones(setup, lens))
+
+
+def _microphones(setup: Setup, lens: Vector) -> Iterator[Flat]:
+    """Microphones that stand or hang somewhere and what carries them, turned to the lens as bodies would look from there."""
+    for microphone in setup.microphones:
+        if not microphone.in_use or microphone.position is None:
+            continue
+        place, half = vector(microphone.position), np.array([0.0, 0.0, HEAD_M[1] / 2])
+        yield Flat("microphone", microphone.id, _bar(place + half, place - half, HEAD_M[0], lens))
+        foot = np.array([place[0], place[1], 0.0 if microphone.stand == "floor_stand" else setup.desk.height_m])
+        if microphone.stand == "boom_arm":
+            foot[:2] = _clamped_at(setup, place)
+        if microphone.stand in ("desk_stand", "floor_stand", "boom_arm") and np.linalg.norm(place - foot) > HEAD_M[1]:
+            yield Flat("stand", microphone.id, _bar(place, foot, STAND_M, lens))
+
+
+def _clamped_at(setup: Setup, place: Vector) -> Vector:
+    """Where an arm is clamped: the desk's end on whose side its microphone is [m], shape (2,)."""
+    across = right_of(setup.desk.yaw_deg)[:2]
+    middle = np.array([setup.desk.x_m, setup.desk.y_m])
+    side = 1.0 if float((place[:2] - middle) @ across) >= 0 else -1.0
+    return np.asarray(middle + side * across * setup.desk.width_m / 2)
+
+
+def _bar(one: Vector, other: Vector, wide_m: float, lens: Vector) -> Pane:
+    """A rectangle between two places, its flat side to the lens."""
+    middle, along = (one + other) / 2, one - other
+    up = along / np.linalg.norm(along)
+    right = np.cross(middle - lens, up)
+    right = right / max(float(np.linalg.norm(right)), 1e-9)
+    return Pane(middle, np.cross(right, up), right, up, wide_m, float(np.linalg.norm(along)))
 
 
 def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:

@@ -34,7 +34,7 @@ HALF = 0.5
 MOST_NARROW_PX = 8
 MOST_KEPT, MOST_BYTES = 2, 48_000_000
 # What of a setup bears on where things fall in the picture, and not on how they are lit.
-_READS = {"room", "desk", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
+_READS = {"microphones", "room", "desk", "backdrop", "reflectors", "screens", "presenter", "cameras", "call"}
 _LIT_ALONE = {"luminance_cd_m2", "white_share", "cct_k", "on", "windows"}
 
 

@@ -24,6 +24,7 @@ SURFACE_HUES = {"floor_wood": "#9a7448", "floor_laminate": "#a5855c", "wood_pane
                 "books_wall": "#7a6450"}  # fmt: skip
 PLAIN_HUE = "#cfc8ba"
 UNDER_DESK_ALBEDO = 0.15
+HOUSINGS = ("back", "microphone", "stand")
 OPEN_DOOR = 0.15  # what lies beyond is dark
 
 
@@ -60,7 +61,7 @@ def albedo_of(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) 
     shining = []
     for index, flat in enumerate(flats):
         on = np.flatnonzero(met.what == len(SURFACES) + index)
-        if not len(on) or flat.kind in ("back", "desk", "under", "door"):
+        if not len(on) or flat.kind in ("back", "desk", "under", "door", "microphone", "stand"):
             continue
         across, down = met.across[on], met.down[on]
         share = np.ones(len(on), np.float32)
@@ -89,7 +90,7 @@ def _of_flat(setup: Setup, flat: Flat) -> FloatArray | float:
     if flat.kind == "door":
         door = next(door for door in setup.room.doors if door.id == flat.name)
         return hex_rgb(door.colour) * (OPEN_DOOR if door.stands_open else 1.0)
-    return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_REFLECTANCE if flat.kind == "back" else 0.0
+    return UNDER_DESK_ALBEDO if flat.kind == "under" else HOUSING_REFLECTANCE if flat.kind in HOUSINGS else 0.0
 
 
 def _window(setup: Setup, flat: Flat, across: FloatArray, down: FloatArray) -> tuple[FloatArray, FloatArray]:
