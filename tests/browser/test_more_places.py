@@ -53,7 +53,7 @@ class OnTheScreen(BrowserTest):
         page.mouse.up()
         self.until("document.querySelector('[data-undo]').ariaDisabled === 'false'")
         self.settled()
-        self.assertTrue(any("keyboard" in title for title in page.locator(".finding h3").all_inner_texts()))
+        self.assertTrue(any("keyboard" in title for title in page.locator(".finding h3").all_text_contents()))
 
 
 class LookingAtLight(BrowserTest):
