@@ -23,6 +23,7 @@ from uphill_lamp.core.document.patch import add, remove, replace
 from uphill_lamp.core.judging import Cost, whole_score
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.candidates import gathered
+from uphill_lamp.core.steps.hands import minutes_each_time
 from uphill_lamp.core.steps.ladder import Ladder, climbed
 from uphill_lamp.core.steps.pareto_front import hull_of
 from uphill_lamp.core.steps.rungs import Completed, rungs_of
@@ -181,6 +182,19 @@ class Nila(TestCase):
             self.assertFalse(never & titles(ladder, number))
             self.assertIn("frame.use_camera.spare-phone", titles(ladder, number))
         self.assertEqual({out.action.id for out in ladder.left_out if out.why == "you chose to leave it out"}, never)
+
+    def test_minutes_are_a_price_where_nothing_stays_set_up(self) -> None:
+        setup = demo("standing-webinar")
+        whole = ladder_of(setup, 20.0)
+        for most in (0.0, 5.0):
+            wished = put(setup, preferences__rig_stays=False, preferences__minutes_each_time=most)
+            short = ladder_of(wished, 20.0)
+            for rung in short.rungs:
+                self.assertLessEqual(sum(map(minutes_each_time, rung.chosen)), most)
+            self.assertLess(short.rungs[-1].score, whole.rungs[-1].score)
+            self.assertTrue(any(out.why == "it takes longer each time than you want" for out in short.left_out) or most)
+            stays = ladder_of(put(wished, preferences__rig_stays=True), 20.0)  # what stays set up takes no minutes
+            self.assertEqual([rung.score for rung in stays.rungs], [rung.score for rung in whole.rungs])
 
     def test_what_is_wanted_in_any_case_stays_though_it_gains_nothing(self) -> None:
         wished = put(demo("kitchen-table"), preferences__must=["sound.headphones"])

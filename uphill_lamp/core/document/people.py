@@ -139,6 +139,10 @@ class Preferences(Part):
     money_per_point: Annotated[
         float, Field(ge=0, le=100000, description="A step that asks more for a point is not worth it, in the currency")
     ] = 25
+    rig_stays: Annotated[bool, Field(description="What is set up stays so between calls, and takes no minutes again")] = True
+    minutes_each_time: Annotated[
+        float | None, Field(ge=0, le=600, description="At most so long to set up before each call, where nothing stays [min]")
+    ] = None
     never: Annotated[tuple[StepId, ...], Field(max_length=60, description="Steps not to be proposed")] = ()
     must: Annotated[tuple[StepId, ...], Field(max_length=60, description="Steps that are wanted whatever they cost")] = ()
 

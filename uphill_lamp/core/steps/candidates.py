@@ -11,6 +11,7 @@ from uphill_lamp.core.areas.light import catalogue_lamps as lamps
 from uphill_lamp.core.areas.sound import catalogue_microphones as microphones
 from uphill_lamp.core.judging import Move
 from uphill_lamp.core.steps.action import Action, action_of, put_again, put_finer, touches
+from uphill_lamp.core.steps.hands import too_long
 from uphill_lamp.core.steps.score_cache import ScoreCache
 
 NEW_LAMP = "new lamp"
@@ -109,6 +110,8 @@ def gathered(
         after = scores.document([*(earlier for earlier in before if not earlier.clashes(action)), action])
         if move.id in refused or name in refused:
             left_out.append(LeftOut(action, "you chose to leave it out"))
+        elif too_long((action,), scores.base.setup.preferences):
+            left_out.append(LeftOut(action, "it takes longer each time than you want"))
         elif after is not None and (areas := scores.bears_on(start, after)):
             names.add(name)
             actions.append(replace(action, areas=areas))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from uphill_lamp.core.steps.hands import minutes_of
 from uphill_lamp.core.steps.ladder import Ladder
-from uphill_lamp.core.steps.rungs import Rung, Step, minutes_of
+from uphill_lamp.core.steps.rungs import Rung, Step
 
 FORMAT = "uphill-lamp/steps"
 VERSION = 1

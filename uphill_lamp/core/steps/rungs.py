@@ -11,32 +11,10 @@ from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.scene.wording import sum_of
 from uphill_lamp.core.steps.action import Action, put_again
 from uphill_lamp.core.steps.closing import LEAST_GAIN
+from uphill_lamp.core.steps.hands import hand
 from uphill_lamp.core.steps.pareto_front import Point, hull_of, pareto_front_of
 from uphill_lamp.core.steps.score_cache import ScoreCache
 
-# The order of hands: where one sits, where the camera stands, what is lit, how the camera is set, what hears; what the screens show is last.
-SEAT, CAMERA, LIGHT, SETTINGS, SOUND, SHOWN = range(6)
-HANDS = (
-    (SEAT, ("/desk", "/presenter")),
-    (CAMERA, ("/cameras", "/screens")),
-    (LIGHT, ("/lights", "/reflectors", "/room/windows", "/room/surfaces")),
-    (SOUND, ("/microphones", "/noises", "/computer", "/room")),
-)
-# What stands still while a camera or screen is only set otherwise.
-SET = (
-    "metering",
-    "locked_exposure_lx",
-    "white_balance",
-    "kind",
-    "cct_k",
-    "fps",
-    "luminance_cd_m2",
-    "white_share",
-    "f_number",
-    "on",
-    "zoom",
-)
-MINUTES, HEAVY_MIN, UNPACKED_MIN = {SEAT: 2, CAMERA: 4, LIGHT: 5, SETTINGS: 2, SOUND: 3, SHOWN: 1}, 15, 10  # docs/method/steps.md
 NO_LOSS = 0.05  # points that a step may seem to lose before the next gains them back
 
 
@@ -176,27 +154,6 @@ def _final(chosen: Sequence[Action], scores: ScoreCache) -> list[Action]:
     return kept
 
 
-def _hand(action: Action) -> int:
-    """Where in the order of hands an action stands: by what comes first of what it writes to."""
-    return min(map(_hand_of, action.writes), default=SHOWN)
-
-
-def _hand_of(path: str) -> int:
-    rank = next((rank for rank, parts in HANDS if path.startswith(parts)), SHOWN)
-    if path.startswith("/presenter/glasses"):
-        return SETTINGS
-    if rank != CAMERA:
-        return rank
-    return SHOWN if "/windows/" in path else SETTINGS if path.rsplit("/", 1)[1] in SET else CAMERA
-
-
-def minutes_of(action: Action) -> int:
-    """How long it takes to set up, once (docs/method/steps.md): by what it moves, and ten more for what is bought and unpacked."""
-    moved = {_hand_of(path) for path in action.writes}
-    heavy = any(path.startswith(("/desk", "/room/furnishings", "/room/windows")) for path in action.writes)
-    return (HEAVY_MIN if heavy else max((MINUTES[rank] for rank in moved), default=1)) + (UNPACKED_MIN if action.amount else 0)
-
-
 def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache, score: float) -> tuple[Step, ...]:
     """The way from one set to the next, in the order of hands; after every step the setup is whole."""
     now, left = list(here), [action for action in chosen if action not in here]
@@ -213,7 +170,7 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache,
             replaced = tuple(member for member in now if member in gone and (member.clashes(action) or scores.apart(member, action, known)))
             then = sorted([member for member in now if member not in replaced] + [action], key=lambda member: order[member.id])
             worth = scores.of(then)
-            tried.append(((-_hand(action), worth, -order[action.id]), action, replaced, then))
+            tried.append(((-hand(action), worth, -order[action.id]), action, replaced, then))
         if not tried:
             break
         (_, reached, _), action, replaced, now = max(tried, key=lambda attempt: attempt[0])

@@ -23,6 +23,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import area_score
 from uphill_lamp.core.standing.stands_free import Standing
 from uphill_lamp.core.steps.action import Action, in_order, with_needs
+from uphill_lamp.core.steps.hands import too_long
 
 
 class ScoreCache:
@@ -61,11 +62,11 @@ class ScoreCache:
         return self._appraisals[key]
 
     def document(self, actions: Iterable[Action]) -> Setup | None:
-        """The setup with actions done, in order; None if they do not go together in this room."""
+        """The setup with actions done, in order; None if they do not go together in this room, or take longer each time than is wanted."""
         actions = tuple(actions)
         key = tuple(action.key for action in actions)
         if key not in self._documents:
-            self._documents[key] = self._put_together(actions)
+            self._documents[key] = None if too_long(actions, self.base.setup.preferences) else self._put_together(actions)
         return self._documents[key]
 
     def _put_together(self, actions: Iterable[Action]) -> Setup | None:

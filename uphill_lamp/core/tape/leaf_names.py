@@ -227,6 +227,8 @@ LEAVES: dict[str, tuple[str, str, str]] = {
     "Weights.eyes": ("Eyes count", "What counts", ""),
     "Weights.backdrop": ("Backdrop counts", "What counts", LATER),
     "Preferences.budget": ("Budget", "", ""),
+    "Preferences.rig_stays": ("What is set up stays so", "", "Else it is put away after each call, and takes its minutes again."),
+    "Preferences.minutes_each_time": ("At most, each time", "", "Minutes to set up before each call, where nothing stays."),
     "Preferences.currency": ("Currency", "Money", "Three letters, such as GBP."),
     "Preferences.units": ("Units", OTHER, ""),
     "Preferences.money_per_point": ("A point is worth", "Money", ""),

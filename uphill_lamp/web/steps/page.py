@@ -9,6 +9,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.registry import area_of
 from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.document.people import Preferences
+from uphill_lamp.core.steps.hands import again_min, minutes_of
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.rungs import plan_name
 from uphill_lamp.drawings.alt import alt_text
@@ -49,7 +50,7 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
         there, after = reached(appraisal, ladder, number)
         rungs.append({
             "number": number + 1, "rung": rung, "digest": there, "alt": alt_text(after), "bar": bought_bar(rung, paid), "is_stop": number == ladder.stop,
-            "within": rung.cost <= budget + 1e-9,
+            "within": rung.cost <= budget + 1e-9, "minutes": sum(map(minutes_of, rung.chosen)), "again": again_min(rung.chosen, appraisal.setup.preferences),
         })  # fmt: skip
     best = ladder.within(budget)
     return base | {
