@@ -209,18 +209,18 @@ class Nila(TestCase):
     def test_nothing_to_spend_and_prices_of_nothing(self) -> None:
         given_away = {entry: kind.model_copy(update={"price": 0.0}) for entry, kind in shipped().items()}
         with using(Catalogue(given_away)):
-            rich = ladder_of(put(demo("kitchen-table"), name="Given away"), 0.0)
+            rich = ladder_of(put(demo("standing-webinar"), name="Given away"), 0.0)
         self.assertEqual([rung.cost for rung in rich.rungs], [0.0])
         with using(Catalogue({entry: kind.model_copy(update={"price": 99_999.0}) for entry, kind in shipped().items()})):
             self.assertEqual(len(ladder_of(put(demo("kitchen-table"), name="Dear"), 40.0).rungs), 1)
 
     def test_nothing_owned_and_everything_owned(self) -> None:
-        bare = ladder_of(put(demo("kitchen-table"), kit=[]), 40.0)
+        bare = ladder_of(put(demo("standing-webinar"), kit=[]), 40.0)
         self.assertEqual(bare.rungs[0].cost, 0)
         kit = [
             {"id": entry.replace("_", "-")[:40], "name": kind.name, "entry": entry} for entry, kind in shipped().items() if entry != "book"
         ][:60]
-        rich = ladder_of(put(demo("kitchen-table"), kit=kit), 0.0)
+        rich = ladder_of(put(demo("standing-webinar"), kit=kit), 0.0)
         self.assertGreater(rich.rungs[0].score, bare.rungs[0].score)
 
     def test_the_shopping_list_adds_up_to_the_rung(self) -> None:

@@ -76,6 +76,8 @@ def remembered(*given: Any) -> Ladder:
 
 
 class Ladders(Small):
+    name = "Kitchen table, morning"
+
     def setUp(self) -> None:
         super().setUp()
         known = patch.object(work, "climbed", remembered)

@@ -14,7 +14,7 @@ WEIGHTS = {
     "frame.side_position": (1.0, "aside matters less as long as all of the face is there"),
     "frame.roll": (1.0, "a leaning picture unsettles and is quickly mended"),
     "frame.perspective": (1.0, "a large nose is noticed, and forgiven"),
-    "frame.bars": (3.0, "what stays black is picture thrown away"),
+    "frame.bars": (2.0, "what stays black is picture thrown away"),
     "frame.head_kept": (2.0, "a square that cuts the head cuts the person"),
     "frame.keys": (0.5, "raised keys tire hands within the hour"),
 }

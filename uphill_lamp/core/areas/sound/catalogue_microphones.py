@@ -21,7 +21,7 @@ from uphill_lamp.core.offers import Offer, with_all
 
 # What serves in the place of a kind where it lies in the drawer; a dynamic needs no 48 V.
 INSTEAD: dict[str, tuple[str, ...]] = {"usb_cardioid": ("usb_multi_pattern",)}
-ONE_INPUT = {"audio_interface": ("one_input_box",)}
+DYNAMICS = INSTEAD | {"audio_interface": ("one_input_box",)}
 
 
 def microphones(setup: Setup) -> Iterator[Move]:
@@ -32,7 +32,7 @@ def microphones(setup: Setup) -> Iterator[Move]:
             continue  # it need only be put on: a move of Sound
         if not kind.has or (kind.entry == "headset" and not setup.preferences.headset_allowed):
             continue
-        offer = with_all(setup, kind.has, instead=INSTEAD | (ONE_INPUT if kind.entry == "xlr_dynamic" else {}))
+        offer = with_all(setup, kind.has, instead=DYNAMICS if kind.entry == "xlr_dynamic" else INSTEAD)
         if offer is not None:
             yield from _taken(setup, kind, index, offer)
 
