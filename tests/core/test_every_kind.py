@@ -22,6 +22,7 @@ from uphill_lamp.core.wiring.plan import planned
 
 ASKING = (
     "clock-bench", "08 standing", "13 room that works", "standing-webinar", "03 office", "12 lamps", "10 dynamic", "wall", "paper", "full", "soft",
+    "bare",
 )  # fmt: skip
 PORTS = (
     ["usb_a"], ["usb_c"], ["usb_a", "usb_a", "usb_c", "trs", "hdmi"], ["trrs"], ["trs", "trs"], ["phone_port"], ["usb_a", "trs"], ["usb_c", "hdmi"],
@@ -39,12 +40,14 @@ OWN = {
 
 
 def made_up(name: str) -> Setup:
-    """What no desk has: a camera before a wall, notes on paper, a desk full of gear, a room with every soft thing but a curtain."""
+    """What no desk has: a camera before a wall, notes on paper, a desk full of gear, an empty drawer, a room with every soft thing but a curtain."""
     standing = demo("standing-webinar")
     if name == "wall":
         return put(standing, desk__height_m=1.1, room__depth_m=round(standing.desk.y_m + standing.desk.depth_m / 2 + 0.2, 2))
     if name == "paper":
         return put(standing, presenter__paper_notes={"x_m": standing.presenter.x_m, "y_m": standing.presenter.y_m + 0.5, "z_m": 1.1})
+    if name == "bare":
+        return put(demo(), kit=[])
     if name == "full":
         return put(desk("12 lamps"), desk__width_m=0.6, desk__depth_m=0.45)
     soft = [
@@ -56,7 +59,7 @@ def made_up(name: str) -> Setup:
 
 @cache
 def asking(name: str) -> tuple[Appraisal, frozenset[Any]]:
-    setup = desk(name) if name in DESKS else made_up(name) if name in ("wall", "paper", "full", "soft") else demo(name)
+    setup = desk(name) if name in DESKS else made_up(name) if name in ("wall", "paper", "full", "soft", "bare") else demo(name)
     appraisal = appraise(put(setup, preferences__budget=1000.0))
     return appraisal, told(appraisal)
 
