@@ -84,7 +84,7 @@ class Steps(BrowserTest):
         page.set_viewport_size({"width": 390, "height": 844})
         for path in ("steps/", "catalogue/", "wiring/"):
             self.open(f"/setups/{self.setup_row.pk}/{path}")
-            page.wait_for_selector(".hill-drawing, .catalogue-groups, .chain-drawing")
+            page.wait_for_selector(".hill-drawing, .catalogue-groups, .chain-drawing", timeout=60_000)
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, path)
 
     def test_it_can_be_stopped_while_it_is_worked_out(self) -> None:
