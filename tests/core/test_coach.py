@@ -12,6 +12,9 @@ from tests.desks import DESKS, EXPECTED, desk
 from tests.setups import demo, demos, put
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.light.glare import margins_deg
+from uphill_lamp.core.catalogue.meant import using
+from uphill_lamp.core.catalogue.prices import Catalogue
+from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.judging import Move
 from uphill_lamp.core.scene.footprints import beyond_m, desk_outline
@@ -65,6 +68,15 @@ class SaidByACoach(TestCase):
         self.assertGreater(after.lit_scene.face_lx["front"], 2 * before.lit_scene.face_lx["front"])
         self.assertFalse([name for name in appraise(after.setup).moves_worked_out if name.startswith("light.borrow")])
         self.assertNotIn("light.borrow_lamp", appraise(desk("16 desk lamp")).moves_worked_out)  # the own one first
+        named = put(desk("06 attic"), lights__ceiling_h_lamp_h_2__name="Table lamp", presenter__glasses="plain")
+        self.assertFalse([name for name in appraise(named).moves_worked_out if "borrow" in name])  # no two things of one name
+
+    def test_a_cloth_whose_figures_make_none_is_no_harm(self) -> None:
+        absurd = shipped()["paper_shade"].model_copy(update={"attributes": {"transmittance": "7", "width_m": "nan"}})
+        mine = [{"id": "shade", "name": "My shade", "entry": "paper_shade"}]
+        with using(Catalogue(shipped() | {"paper_shade": absurd})):
+            worked_out = appraise(put(desk("12 lamps"), kit=mine)).moves_worked_out
+        self.assertTrue(any("my shade" in move.title.lower() for move in worked_out.values()))
 
     def test_at_a_desk_that_stays_one_turns_oneself(self) -> None:
         setup = desk("02 kitchen")

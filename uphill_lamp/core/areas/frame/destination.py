@@ -72,10 +72,8 @@ def kept_box(call: Call) -> Box:
 
 def head_kept(setup: Setup) -> bool:
     """Whether eyes, chin and both sides of the head are in what the destination shows."""
-    face, box = scene_of(setup).face, kept_box(setup.call)
-    half = setup.presenter.head.breadth_m / 2
-    spots = scene_of(setup).pinhole.project(np.array([face.eyes, face.chin, face.at(-0.09, half, 0), face.at(-0.09, -half, 0)]))
-    return not np.isnan(spots).any() and all(box.holds(spot) for spot in spots)
+    kept = head_kept_share(setup)
+    return kept is not None and kept > 1 - 1e-9
 
 
 def head_kept_share(setup: Setup) -> float | None:

@@ -79,7 +79,10 @@ def _cloth(setup: Setup) -> tuple[Diffuser, str]:
     if mine is None or kind is None:
         return PAPER, "baking paper"
     wide_m = kind.number("width_m", PAPER.width_m)
-    return Diffuser(transmittance=kind.number("transmittance", PAPER.transmittance), width_m=wide_m, height_m=wide_m), the(mine.name)
+    try:
+        return Diffuser(transmittance=kind.number("transmittance", PAPER.transmittance), width_m=wide_m, height_m=wide_m), the(mine.name)
+    except ValueError:  # somebody's own figures make no cloth
+        return PAPER, the(mine.name)
 
 
 def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:

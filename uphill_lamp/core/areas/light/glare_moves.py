@@ -7,10 +7,11 @@ from collections.abc import Iterator, Set
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.glare import margins_deg, mirrored, noticed_cd_m2, spots_of
-from uphill_lamp.core.areas.light.lamp_moves import borrowed_lamp, own_lamps, place_words
+from uphill_lamp.core.areas.light.lamp_moves import borrowed_lamp, can_borrow, own_lamps, place_words
 from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, best_spot, lamp_cautions, lamp_patch, spot_words
 from uphill_lamp.core.areas.light.measures import GLARE
 from uphill_lamp.core.document.devices import Light, Screen
+from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import add, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
@@ -136,13 +137,16 @@ def _lamp_and_dark_page(lit_scene: LitScene) -> Iterator[Move]:
         return
     mine = next(iter(own_lamps(setup)), None)
     lamp = mine or borrowed_lamp()
-    if mine is None and any(light.id == lamp.id for light in setup.lights):
+    if mine is None and not can_borrow(setup):
         return
     spot = best_spot(lit_scene, lamp)
     if spot is None:
         return
     lit = lamp_patch(spot.light, mine) if mine else (add("/lights/-", spot.light.model_dump(mode="json")),)
-    after = lit_scene_of(applied(setup, lit))
+    try:
+        after = lit_scene_of(applied(setup, lit))
+    except Refused:  # the room is full of lamps
+        return
     for page in _screen_dark(after, shining):
         title = f"{place_words(mine) if mine else 'Borrow a lamp from another room'}, and {page.title[0].lower()}{page.title[1:]}"
         yield Move(f"light.lamp_and_dark_page.{shining.id}", title, (*lit, *page.patch), FREE, lamp_cautions(lamp),
@@ -152,7 +156,7 @@ def _lamp_and_dark_page(lit_scene: LitScene) -> Iterator[Move]:
 def _noticed_without(lit_scene: LitScene, screen: Screen) -> float:
     """Luminance from which on a reflection is noticed once the face has lost what a screen gave it [cd/m2]."""
     ids, front = [source.id for source in lit_scene.sources], lit_scene.whole_by_source_lx[:, 0]
-    return noticed_cd_m2(lit_scene) * (1 - float(front[ids.index(screen.id)] / front.sum()))
+    return noticed_cd_m2(lit_scene) * (1 - float(front[ids.index(screen.id)]) / max(float(front.sum()), 1e-6))
 
 
 def _tipped(lit_scene: LitScene) -> Iterator[Move]:
@@ -168,7 +172,7 @@ def _tipped(lit_scene: LitScene) -> Iterator[Move]:
         up_m = ARM_M * math.tan(math.radians(best - now_deg))
         yield Move("light.tip_glasses", f"Raise the arms of your glasses {length(up_m, setup.preferences.units)} at the ears",
                    (replace("/presenter/glasses_tipped_deg", best),), FREE,
-                   detail=f"The lenses then lean {degrees(best)} further forward, and mirror what lies lower.")  # fmt: skip
+                   detail=f"The lenses then lean {degrees(best - now_deg)} further forward, and mirror what lies lower.")  # fmt: skip
 
 
 def white_pages(lit_scene: LitScene) -> Iterator[Move]:

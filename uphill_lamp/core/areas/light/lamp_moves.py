@@ -123,10 +123,16 @@ def borrowed_lamp() -> Light:
     return Light.model_validate(typical.light("desk_lamp", "borrowed-lamp", "Table lamp", typical.point(1, 1, 1)))
 
 
+def can_borrow(setup: Setup) -> bool:
+    """Whether no lamp was borrowed yet, and none has the name that such a one gets."""
+    lamp = borrowed_lamp()
+    return not any(lamp.id == light.id or lamp.name == light.name for light in setup.lights)
+
+
 def borrow_lamp(lit_scene: LitScene) -> Iterator[Move]:
     """A lamp out of another room, for who has none that can be carried; with the overhead off too if that serves better."""
     setup, lamp = lit_scene.setup, borrowed_lamp()
-    if own_lamps(setup) or any(light.id == lamp.id for light in setup.lights):
+    if own_lamps(setup) or not can_borrow(setup):
         return
     above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
     for off in ([], above) if above else ([],):
