@@ -9,6 +9,7 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_placing import (
+    Spot,
     best_spot,
     can_do_without,
     face_light_utility,
@@ -96,16 +97,21 @@ def buy_lamp(lit_scene: LitScene) -> Iterator[Move]:
     if cost is None or any(light.id == "new-desk-lamp" for light in setup.lights):
         return
     new = Light.model_validate(typical.light("daylight_desk_lamp", "new-desk-lamp", "New desk lamp", typical.point(1, 1, 1)))
-    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
-    for off in ([], above) if above else ([],):
-        spot = best_spot(lit_scene, new, [lamp.id for lamp in off])
-        if spot is None:
-            continue
-        patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{lamp.id}/on", False) for lamp in off))
+    for off, spot, patch in _stood(lit_scene, new):
         title = "Desk lamp with a daylight bulb" + (", and the overhead light off" if off else "")
         detail = f"A new lamp costs {money(cost.amount, cost.currency)}. It stands so: {spot_words(setup, spot)}"
         name, simpler = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
         yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=simpler)
+
+
+def _stood(lit_scene: LitScene, lamp: Light) -> Iterator[tuple[bool, Spot, Patch]]:
+    """A new lamp where it serves best, with the overhead light as it is and then off: whether it is off, the spot, what changes."""
+    above = [light for light in overhead(lit_scene.setup) if light.stands in ("ceiling", "wall")]
+    for off in ([], above) if above else ([],):
+        spot = best_spot(lit_scene, lamp, [light.id for light in off])
+        if spot is not None:
+            switched = (replace(f"/lights/{light.id}/on", False) for light in off)
+            yield bool(off), spot, (add("/lights/-", spot.light.model_dump(mode="json")), *switched)
 
 
 def own_lamps(setup: Setup) -> list[Light]:
@@ -134,12 +140,7 @@ def borrow_lamp(lit_scene: LitScene) -> Iterator[Move]:
     setup, lamp = lit_scene.setup, borrowed_lamp()
     if own_lamps(setup) or not can_borrow(setup):
         return
-    above = [light for light in overhead(setup) if light.stands in ("ceiling", "wall")]
-    for off in ([], above) if above else ([],):
-        spot = best_spot(lit_scene, lamp, [light.id for light in off])
-        if spot is None:
-            continue
-        patch = (add("/lights/-", spot.light.model_dump(mode="json")), *(replace(f"/lights/{light.id}/on", False) for light in off))
+    for off, spot, patch in _stood(lit_scene, lamp):
         title = "Borrow a lamp from another room" + (", and turn the overhead light off" if off else "")
         detail = f"If there is a table or bedside lamp: reckoned with {lamp.flux_lm:.0f} lm, as most bulbs give. {spot_words(setup, spot)}"
         name, simpler = ("light.borrow_lamp.overhead_off", "light.borrow_lamp") if off else ("light.borrow_lamp", "")
