@@ -59,8 +59,9 @@ class BrowserTest(StaticLiveServerTestCase):
         return page
 
     def open(self, path: str, page: Page | None = None) -> Page:
+        """A page with all its scripts begun; its pictures may still be on their way."""
         page = page or self.page
-        page.goto(self.live_server_url + path)
+        page.goto(self.live_server_url + path, wait_until="domcontentloaded")
         return page
 
     def bench(self, stage: str = "frame", name: str = "clock-bench", page: Page | None = None, folded: bool = False) -> Page:

@@ -169,8 +169,8 @@ class Nila(TestCase):
         self.assertTrue(all(point.score <= spent.score for point in self.ladder.front if point.cost <= 60))
 
     def test_it_is_the_same_every_time(self) -> None:
-        first = ladder_of(demo("kitchen-table"), 40.0)
-        again = ladder_of(put(demo("kitchen-table"), name="Another name"), 40.0)
+        first = ladder_of(demo("standing-webinar"), 20.0)
+        again = ladder_of(put(demo("standing-webinar"), name="Another name"), 20.0)
         self.assertEqual(again.front, first.front)
         self.assertEqual([rung.chosen for rung in again.rungs], [rung.chosen for rung in first.rungs])
 
@@ -193,8 +193,8 @@ class Nila(TestCase):
                 self.assertLessEqual(sum(map(minutes_each_time, rung.chosen)), most)
             self.assertLess(short.rungs[-1].score, whole.rungs[-1].score)
             self.assertTrue(any(out.why == "it takes longer each time than you want" for out in short.left_out) or most)
-            stays = ladder_of(put(wished, preferences__rig_stays=True), 20.0)  # what stays set up takes no minutes
-            self.assertEqual([rung.score for rung in stays.rungs], [rung.score for rung in whole.rungs])
+        stays = ladder_of(put(wished, preferences__rig_stays=True), 20.0)  # what stays set up takes no minutes
+        self.assertEqual([rung.score for rung in stays.rungs], [rung.score for rung in whole.rungs])
 
     def test_what_is_wanted_in_any_case_stays_though_it_gains_nothing(self) -> None:
         wished = put(demo("kitchen-table"), preferences__must=["sound.headphones"])
@@ -207,7 +207,7 @@ class Nila(TestCase):
         self.assertTrue(any("too many steps" in out.why for out in ladder.left_out))
 
     def test_nothing_to_spend_and_prices_of_nothing(self) -> None:
-        given_away = {entry: kind.model_copy(update={"price": 0.0}) for entry, kind in shipped().items()}
+        given_away = {entry: kind.model_copy(update={"price": 0.0}) for entry, kind in list(shipped().items())[::3]}
         with using(Catalogue(given_away)):
             rich = ladder_of(put(demo("standing-webinar"), name="Given away"), 0.0)
         self.assertEqual([rung.cost for rung in rich.rungs], [0.0])

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Set
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from uphill_lamp.core.appraisal.causes import UNSCORED_RANK, Cause, causes
-from uphill_lamp.core.appraisal.gains import ranked
+from uphill_lamp.core.appraisal.gains import offered, ranked
 from uphill_lamp.core.areas.area import Context
 from uphill_lamp.core.areas.gates import holds
 from uphill_lamp.core.areas.light.record import FIELD_READS, METERING_READS
@@ -119,10 +119,8 @@ class Appraisal:
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
         solved = {finding.id: self._solved(finding) for finding in self.findings}
-        offered = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
-        return tuple(
-            finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id])) for finding in offered
-        )
+        told = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
+        return tuple(finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id])) for finding in told)
 
     def _instead(self, finding: Finding, solved: tuple[Move, ...]) -> str:
         """Why nothing is offered for a finding, and what to do all the same."""
@@ -155,6 +153,17 @@ class Appraisal:
     def moves_worked_out(self) -> dict[str, Move]:
         """Every move that the areas work out for what is wrong, by id, whether it gains by itself or not."""
         return {move.id: move for finding in self.findings for move in self._solved(finding)}
+
+    def offers(self, move: Move, gains: Mapping[str, float]) -> bool:
+        """Whether a move that was worked out is offered for any finding, without working out what all the others gain.
+
+        Args:
+            gains: of it and of those it extends, by id [points].
+        """
+        then = self._after(move)
+        return then is not None and any(
+            offered(finding, move, gains, self, then) for finding in self.findings if move.id in {one.id for one in self._solved(finding)}
+        )
 
     def _solved(self, finding: Finding) -> tuple[Move, ...]:
         area = area_of(finding.area)

@@ -38,9 +38,7 @@ def ranked(finding: Finding, moves: tuple[Move, ...], before: Judged, after: Map
     """
     there = {name: then for name, then in after.items() if then is not None}
     gains = {move.id: there[move.id].score - before.score for move in moves if move.id in there}
-    kept = [
-        replace(move, gain=gains[move.id]) for move in moves if move.id in there and _offered(finding, move, gains, before, there[move.id])
-    ]
+    kept = [replace(move, gain=gains[move.id]) for move in moves if move.id in there and offered(finding, move, gains, before, there[move.id])]
     kept = kept or [replace(move, gain=gains[move.id]) for move in _at_a_loss(finding, moves, gains, before, there)]
     without_buying = max((move.gain or 0.0 for move in kept if move.cost.kind != "buy"), default=0.0)
 
@@ -64,7 +62,13 @@ def _at_a_loss(
     return sorted(helping, key=lambda move: -gains[move.id])[:1] if finding.measures else []
 
 
-def _offered(finding: Finding, move: Move, gains: Mapping[str, float], before: Judged, then: Judged) -> bool:
+def offered(finding: Finding, move: Move, gains: Mapping[str, float], before: Judged, then: Judged) -> bool:
+    """Whether a move is offered for a finding because of what it gains.
+
+    Args:
+        gains: of it and of the moves it extends, by id [points].
+        then: the setup after it.
+    """
     if not finding.measures:
         return True
     visibly = gains.get(move.extends, 0.0) + VISIBLY_MORE if move.extends else LEAST_GAIN

@@ -86,21 +86,8 @@ def gathered(
             free_name for free_name in (move.id, *(f"{move.id}@{number}" for number in range(2, len(names) + 3))) if free_name not in names
         )
         action = action_of(move, needs, slot, name)
-        if (first := next((earlier for earlier in before if _goes_on(earlier, action)), None)) is not None:
-            # The same move, further on, or the same thing put elsewhere: one action that goes there at once, in the place of the first.
-            patch = move.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *move.patch)
-            title = action.title if first.wish == move.id or put_again(first, action) else _both(first, action)
-            cautions = tuple(dict.fromkeys((*first.cautions, *action.cautions)))
-            needs = (needs | first.needs) - {first.id}
-            action = replace(
-                action,
-                title=title,
-                patch=patch,
-                cost=action.cost if action.amount else first.cost,
-                cautions=cautions,
-                needs=needs,
-                slot=first.slot,
-            )
+        if (first := next((earlier for earlier in before if goes_on(earlier, action)), None)) is not None:
+            action = at_once(first, action)
         if seen.get(_what(action), action.amount + 1) <= action.amount:
             continue
         for dearer in [other for other in actions if _what(other) == _what(action)]:  # of alike ones the cheapest stays
@@ -119,8 +106,22 @@ def gathered(
     return _without_beaten(actions, alone, left_out, scores)
 
 
-def _goes_on(earlier: Action, action: Action) -> bool:
+def goes_on(earlier: Action, action: Action) -> bool:
+    """Whether an action only takes an earlier one further: the same move again, or the same thing put elsewhere or more finely."""
     return earlier.wish == action.wish or put_again(earlier, action) or (not earlier.amount and put_finer(earlier, action))
+
+
+def at_once(first: Action, action: Action) -> Action:
+    """An action that goes on from a first one, as one action that goes there at once, in the place of the first."""
+    return replace(
+        action,
+        title=action.title if first.wish == action.wish or put_again(first, action) else _both(first, action),
+        patch=action.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *action.patch),
+        cost=action.cost if action.amount else first.cost,
+        cautions=tuple(dict.fromkeys((*first.cautions, *action.cautions))),
+        needs=(action.needs | first.needs) - {first.id},
+        slot=first.slot,
+    )
 
 
 def _both(first: Action, action: Action) -> str:

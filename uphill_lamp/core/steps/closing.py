@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Iterable, Mapping
 
 from uphill_lamp.core.document.faults import Refused
-from uphill_lamp.core.document.patch import Patch
 from uphill_lamp.core.steps.action import Action, in_order
-from uphill_lamp.core.steps.candidates import gathered, moves_of
+from uphill_lamp.core.steps.candidates import gathered
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import Cancelled
 
@@ -25,7 +23,6 @@ def closed(
     never: Iterable[str] = (),
     must: frozenset[str] = frozenset(),
     cancelled: Callable[[], bool] = lambda: False,
-    singly: bool = False,
     least: float = STEP_GAIN,
 ) -> tuple[list[Action], dict[str, Action]]:
     """A set to which no free step can be added, or put in the place of others, that gains anything worth doing.
@@ -34,8 +31,6 @@ def closed(
         start: the set to go on from.
         pool: every action there is, by id, in the order they are done.
         must: ids that no step may take out.
-        singly: whether all is worked out anew after every single step, and only what is then offered is weighed, as who presses them one
-            by one sees them.
         least: points that a step must gain; one may gain little and make the next possible, and crumbs are dropped at the end.
 
     Returns:
@@ -45,7 +40,7 @@ def closed(
         Cancelled: as soon as ``cancelled`` says so.
     """
     done, known = in_order((action.id for action in start), pool), dict(pool)
-    for _ in range(MOST_PRESSED if singly else ROUNDS):
+    for _ in range(ROUNDS):
         try:
             there = scores.appraised_after(done, 0.0)
         except Refused:
@@ -58,18 +53,11 @@ def closed(
             if not action.amount
             and (more.alone[action.id] >= STEP_GAIN or action.wish not in wishes)  # not the same in vain again and again
         }
-        before, choice = done, known
-        if singly:  # what the bench offers here and now, and nothing that was worked out for another state
-            offered = {_patched(move.patch) for move, _ in moves_of(there)} | {_patched(action.patch) for action in more.actions}
-            choice = {name: action for name, action in known.items() if action in done or _patched(action.patch) in offered}
-        done = _added(done, choice, scores, must, cancelled, 1 if singly else MOST_PRESSED, least)
+        before = done
+        done = _added(done, known, scores, must, cancelled, least)
         if done == before:
             break
     return done, known
-
-
-def _patched(patch: Patch) -> str:
-    return json.dumps(patch, sort_keys=True)
 
 
 def leaps(done: list[Action], known: Mapping[str, Action], scores: ScoreCache, most: float = 0.0) -> list[list[Action]]:
@@ -103,12 +91,11 @@ def _added(
     scores: ScoreCache,
     must: frozenset[str],
     cancelled: Callable[[], bool],
-    most: int,
     least: float,
 ) -> list[Action]:
-    """A set with what helps most, again and again but no more often than ``most``, of what is worked out already."""
+    """A set with what helps most, again and again, of what is worked out already."""
     score = scores.of(done)
-    for _ in range(most):
+    for _ in range(MOST_PRESSED):
         best, reached = done, score
         for action in known.values():
             if cancelled():

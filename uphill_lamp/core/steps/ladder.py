@@ -14,6 +14,7 @@ from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
 from uphill_lamp.core.steps.closing import LEAST_GAIN, closed, leaps
 from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, pareto_front_of
+from uphill_lamp.core.steps.pressing import pressed
 from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, without_idle
 from uphill_lamp.core.steps.score_cache import ScoreCache, with_budget
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
@@ -122,10 +123,11 @@ def _for_nothing(
     best, reached = list[Action](), -2.0
     must, known = frozenset(wishes.must), free.pool | {action.id: action for action in wanted}
     wanted = [action for action in known.values() if action.id in must]
-    for start, singly in ((in_order(free.front[0].chosen, free.pool), False), (wanted, False), (wanted, True)):
+    by_hand, known = pressed(wanted, known, free.scores, wishes.never, cancelled)
+    for start in (in_order(free.front[0].chosen, free.pool), wanted, by_hand):
         for action in wanted:
             start = start if action in start else free.scores.taken_in(action, start, known) or start
-        done, known = closed(start, known, free.scores, wishes.never, must, cancelled, singly)
+        done, known = closed(start, known, free.scores, wishes.never, must, cancelled)
         done = without_idle(done, free.scores, must)
         if (score := free.scores.of(done)) > reached:
             best, reached = done, score
