@@ -119,8 +119,11 @@ class Appraisal:
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
         solved = {finding.id: self._solved(finding) for finding in self.findings}
-        told = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
-        return tuple(finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id])) for finding in told)
+        ranked_findings = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
+        return tuple(
+            finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id]))
+            for finding in ranked_findings
+        )
 
     def _instead(self, finding: Finding, solved: tuple[Move, ...]) -> str:
         """Why nothing is offered for a finding, and what to do all the same."""
@@ -162,7 +165,9 @@ class Appraisal:
         """
         then = self._after(move)
         return then is not None and any(
-            offered(finding, move, gains, self, then) for finding in self.findings if move.id in {one.id for one in self._solved(finding)}
+            offered(finding, move, gains, self, then)
+            for finding in self.findings
+            if move.id in {solved.id for solved in self._solved(finding)}
         )
 
     def _solved(self, finding: Finding) -> tuple[Move, ...]:

@@ -38,7 +38,9 @@ def ranked(finding: Finding, moves: tuple[Move, ...], before: Judged, after: Map
     """
     there = {name: then for name, then in after.items() if then is not None}
     gains = {move.id: there[move.id].score - before.score for move in moves if move.id in there}
-    kept = [replace(move, gain=gains[move.id]) for move in moves if move.id in there and offered(finding, move, gains, before, there[move.id])]
+    kept = [
+        replace(move, gain=gains[move.id]) for move in moves if move.id in there and offered(finding, move, gains, before, there[move.id])
+    ]
     kept = kept or [replace(move, gain=gains[move.id]) for move in _at_a_loss(finding, moves, gains, before, there)]
     without_buying = max((move.gain or 0.0 for move in kept if move.cost.kind != "buy"), default=0.0)
 

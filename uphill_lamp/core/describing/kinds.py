@@ -164,8 +164,10 @@ KINDS: tuple[Kind, ...] = (
            {"rug": ("rug",), "heavy_curtain": ("heavy_curtain",)}.get(kind, ())) for kind, values in FURNISHINGS.items() if kind != "person"),
     Kind("furnishings.person", "furnishings", "Another person", "none", _furnishing("person")),
     *(Kind(f"backdrop.{kind}", "backdrop", label, "behind", _behind(kind)) for kind, label in (
-        ("shelf", "Shelf"), ("plant", "Plant"), ("picture", "Picture"), ("clock", "Wall clock"), ("bed", "Bed"), ("clutter", "Clutter"),
-        ("screen", "Lit screen"), ("green_screen", "Green screen"), ("plain_wall", "Plain board"), ("door", "Door leaf"))),
+        ("shelf", "Shelf"), ("bookcase", "Bookcase"), ("plant", "Plant"), ("picture", "Picture"), ("clock", "Wall clock"), ("mirror", "Mirror"),
+        ("board", "Whiteboard"), ("papers", "Papers"), ("bed", "Bed"), ("clothes_rail", "Clothes rail"), ("clutter", "Clutter"),
+        ("screen", "Lit screen"), ("folding_screen", "Folding screen"), ("curtain", "Curtain behind"), ("sheet", "Hung sheet"),
+        ("cloth", "Coloured cloth"), ("green_screen", "Green screen"), ("plain_wall", "Plain board"), ("door", "Door leaf"))),
     Kind("clothing.top", "clothing", "Top", "worn", _garment("top", WORN_COLOUR, 0.2)),
     Kind("clothing.jacket", "clothing", "Jacket", "worn", _garment("jacket", "#2f353b", 0.06)),
     Kind("clothing.scarf", "clothing", "Scarf", "worn", _garment("scarf", "#8a3f3a", 0.15)),

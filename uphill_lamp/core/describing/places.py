@@ -22,7 +22,9 @@ STEP_M = 0.1
 # How high a thing stands over what it stands on.
 OVER_DESK_M = {"lights": 0.40, "screens": 0.20, "cameras": 0.30, "microphones": 0.20, "reflectors": 0.45, "noises": 0.05}
 OVER_FLOOR_M = {"lights": 1.50, "noises": 0.60}
-BEHIND_M = {"bed": 0.28, "screen": 1.2, "clock": 1.8, "picture": 1.5, "green_screen": 1.0, "plain_wall": 0.9, "door": 1.0}
+BEHIND_M = {"bed": 0.28, "screen": 1.2, "clock": 1.8, "picture": 1.5, "green_screen": 1.0, "plain_wall": 0.9, "door": 1.0,
+            "bookcase": 0.95, "folding_screen": 0.9, "sheet": 1.1, "curtain": 1.1, "clothes_rail": 0.8, "board": 1.4, "cloth": 1.0,
+            "clutter": 0.3}  # fmt: skip
 
 
 def place_for(setup: Setup, kind: Kind, wished: tuple[float, float] | None = None) -> Json:

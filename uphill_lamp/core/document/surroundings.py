@@ -172,7 +172,10 @@ class Desk(Part):
 class BackdropThing(Thing):
     """Something behind the presenter."""
 
-    kind: Literal["plain_wall", "shelf", "plant", "picture", "clock", "door", "bed", "clutter", "screen", "green_screen"]
+    kind: Literal[
+        "plain_wall", "shelf", "bookcase", "plant", "picture", "clock", "door", "bed", "clutter", "screen", "green_screen", "folding_screen",
+        "sheet", "curtain", "mirror", "clothes_rail", "board", "papers", "cloth",
+    ]  # fmt: skip
     position: Point
     width_m: Annotated[float, metres(0.02, 12, "Width as seen from the front")]
     height_m: Annotated[float, metres(0.02, 5, "Height")]
@@ -180,6 +183,7 @@ class BackdropThing(Thing):
     reflectance: Share
     luminance_cd_m2: Annotated[float, Field(ge=0, le=10000, description="Of its own light; 0 if it does not shine")] = 0
     wanted: bool
+    in_use: Annotated[bool, Field(description="A door that somebody may come through during the call; it stands ajar")] = False
 
 
 class Noise(Thing):

@@ -235,6 +235,7 @@ def noise(entry: str, **changes: Any) -> Json:
 
 _BACKDROP: dict[str, Json] = {
     "shelf": {"name": "Shelf", "width_m": 0.9, "height_m": 1.1, "colour": "#7a5a3c", "reflectance": 0.25, "wanted": True},
+    "bookcase": {"name": "Bookcase", "width_m": 0.9, "height_m": 1.9, "colour": "#7a5a3c", "reflectance": 0.25, "wanted": True},
     "plant": {"name": "Plant", "width_m": 0.45, "height_m": 0.8, "colour": "#4d6b3f", "reflectance": 0.2, "wanted": True},
     "picture": {"name": "Picture", "width_m": 0.6, "height_m": 0.45, "colour": "#8a9a8c", "reflectance": 0.4, "wanted": True},
     "clock": {"name": "Wall clock", "width_m": 0.3, "height_m": 0.3, "colour": "#d8cdb4", "reflectance": 0.6, "wanted": True},
@@ -244,6 +245,14 @@ _BACKDROP: dict[str, Json] = {
     "green_screen": {"name": "Green screen", "width_m": 2.0, "height_m": 2.0, "colour": "#3f9a4d", "reflectance": 0.35, "wanted": True},
     "plain_wall": {"name": "Plain board", "width_m": 1.5, "height_m": 1.8, "colour": "#cfc8ba", "reflectance": 0.6, "wanted": True},
     "clutter": {"name": "Clutter", "width_m": 0.8, "height_m": 0.6, "colour": "#8c7a6a", "reflectance": 0.3, "wanted": False},
+    "folding_screen": {"name": "Folding screen", "width_m": 1.5, "height_m": 1.8, "colour": "#c2b59c", "reflectance": 0.5, "wanted": True},
+    "sheet": {"name": "Hung sheet", "width_m": 1.6, "height_m": 2.0, "colour": "#e8e4da", "reflectance": 0.75, "wanted": True},
+    "curtain": {"name": "Curtain behind", "width_m": 1.6, "height_m": 2.2, "colour": "#7f7388", "reflectance": 0.25, "wanted": True},
+    "mirror": {"name": "Mirror", "width_m": 0.6, "height_m": 1.2, "colour": "#8f99a0", "reflectance": 0.4, "wanted": False},
+    "clothes_rail": {"name": "Clothes rail", "width_m": 1.1, "height_m": 1.6, "colour": "#5f5a58", "reflectance": 0.15, "wanted": False},
+    "board": {"name": "Whiteboard", "width_m": 1.2, "height_m": 0.9, "colour": "#f2f2ee", "reflectance": 0.75, "wanted": True},
+    "papers": {"name": "Papers", "width_m": 0.7, "height_m": 0.6, "colour": "#f0eee6", "reflectance": 0.7, "wanted": False},
+    "cloth": {"name": "Coloured cloth", "width_m": 2.0, "height_m": 2.0, "colour": "#6f7f92", "reflectance": 0.2, "wanted": True},
 }  # fmt: skip
 
 

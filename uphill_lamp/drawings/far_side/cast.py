@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,12 +15,13 @@ from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane, desk_pane, door_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
-from uphill_lamp.drawings.far_side.paint import CUT_OUT, painted
+from uphill_lamp.drawings.far_side.paint import CUT_OUT, mirrors, painted
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.shadows import spread
 
 SURFACES = ("wall_x0", "wall_x1", "wall_y0", "wall_y1", "floor", "ceiling")  # two to an axis, the one at nought first
 HEAD_M, STAND_M = (0.045, 0.07), 0.016  # a microphone's body, wide and high, and the bar that carries it
+AT_GLASS_M = 0.01  # what lies no further before a mirror than this is not seen in it
 IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
 
@@ -43,6 +45,28 @@ class Cast:
     across: FloatArray
     down: FloatArray
     rays: FloatArray
+    glances: tuple[Glance, ...] = ()
+
+    @cached_property
+    def mirrored(self) -> NDArray[np.int64]:
+        """Samples that meet by way of a mirror what they meet."""
+        return np.concatenate([np.zeros(0, np.int64), *(glance.samples for glance in self.glances)])
+
+    def places(self, lens: Vector) -> FloatArray:
+        """Where what they meet is, shape (N, 3) [m]."""
+        places = np.asarray(lens.astype(np.float32) + self.reach[:, None] * self.rays)
+        for glance in self.glances:
+            on = glance.samples
+            places[on] = glance.lens.astype(np.float32) + self.reach[on, None] * self.rays[on]
+        return places
+
+
+@dataclass(frozen=True, eq=False)
+class Glance:
+    """Samples that go by a mirror: their indices (n,), and where the lens is as that mirror shows it [m]."""
+
+    samples: NDArray[np.int64]
+    lens: Vector
 
 
 def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
@@ -91,6 +115,11 @@ def _bar(one: Vector, other: Vector, wide_m: float, lens: Vector) -> Pane:
 
 def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:
     """Casts samples at places in the picture, shares of its width from the left and of its height from the top, each (N,)."""
+    met = _met(setup, flats, pinhole, x, y)
+    return _by_mirrors(setup, flats, pinhole, x, y, met) if any(thing.kind == "mirror" for thing in setup.backdrop) else met
+
+
+def _met(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:
     cut = {thing.id: thing for thing in setup.backdrop if thing.kind in CUT_OUT}
     firm = [index for index, flat in enumerate(flats) if not (flat.kind == "backdrop" and flat.name in cut)]
     lens, count = lens_rows(pinhole), len(x)
@@ -121,6 +150,38 @@ def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray,
             for kept, new in ((met.what, what), (met.reach, reach), (met.across, across), (met.down, down)):
                 kept[on] = new[on]
     return met
+
+
+def _by_mirrors(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray, met: Cast) -> Cast:
+    """Samples that meet a mirror, and what that shows them: one bounce, as a lens behind the glass would see it through its frame."""
+    things = {thing.id: thing for thing in setup.backdrop if thing.kind == "mirror"}
+    glances = []
+    for index, flat in enumerate(flats):
+        if flat.kind != "backdrop" or flat.name not in things:
+            continue
+        on = np.flatnonzero(met.what == len(SURFACES) + index)
+        on = on[mirrors(things[flat.name], met.across[on], met.down[on])]
+        if not len(on):
+            continue
+        pane = flat.pane
+        turned = _mirrored(pinhole, pane)
+        before = [number for number, other in enumerate(flats) if float((other.pane.middle - pane.middle) @ pane.normal) > AT_GLASS_M]
+        shown = _met(setup, tuple(flats[number] for number in before), turned, x[on], y[on])
+        numbers = np.array([*range(len(SURFACES)), *(len(SURFACES) + number for number in before)], np.int16)
+        met.what[on], met.reach[on], met.rays[on] = numbers[shown.what], shown.reach, shown.rays
+        met.across[on], met.down[on] = shown.across, shown.down
+        glances.append(Glance(on, turned.place))
+    return replace(met, glances=tuple(glances))
+
+
+def _mirrored(pinhole: Pinhole, pane: Pane) -> Pinhole:
+    """A camera as a mirror shows it."""
+
+    def turned(way: Vector) -> Vector:
+        return np.asarray(way - 2 * float(way @ pane.normal) * pane.normal)
+
+    place = pane.middle + turned(pinhole.place - pane.middle)
+    return replace(pinhole, place=place, forward=turned(pinhole.forward), right=turned(pinhole.right), up=turned(pinhole.up))
 
 
 def lens_rows(pinhole: Pinhole) -> FloatArray:

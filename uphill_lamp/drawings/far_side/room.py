@@ -87,7 +87,7 @@ def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int
         shining += tuple(
             replace(lit_cells, pixels=edges[lit_cells.pixels // fine**2], share=lit_cells.share / fine**2) for lit_cells in shone
         )
-    places = origin.astype(np.float32) + met.reach[:, None] * met.rays
+    places = met.places(origin)
     at, between, stride, spots = _where_lit(setup, flats, met, places)
     step = ROUGH_PX if rough or columns > WIDE_COLUMNS else COARSE_PX
     every = (np.arange(0, rows, step)[:, None] * columns + np.arange(0, columns, step)).ravel()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +14,7 @@ from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import HOUSING_REFLECTANCE, surface_reflectance
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat
 from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance
-from uphill_lamp.drawings.far_side.paint import painted
+from uphill_lamp.drawings.far_side.paint import glow, painted
 
 SKIRTING_M, SKIRTING = 0.09, 1.12
 FRAME_ALBEDO = 0.6
@@ -26,6 +26,7 @@ PLAIN_HUE = "#cfc8ba"
 UNDER_DESK_ALBEDO = 0.15
 HOUSINGS = ("back", "microphone", "stand")
 OPEN_DOOR = 0.15  # what lies beyond is dark
+MIRRORED = np.float32(0.86)  # of the light that a household mirror sends back
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,12 +70,18 @@ def albedo_of(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) 
             samples[on] = painted(things[flat.name], across, down)[0]
             if not things[flat.name].luminance_cd_m2:
                 continue
+            share = glow(things[flat.name], across, down)
         elif flat.kind == "window":
             samples[on], share = _window(setup, flat, across, down)
         elif flat.kind == "reflector":
             samples[on] = next(sheet.reflectance for sheet in setup.reflectors if sheet.id == flat.name)
         shining.append(Shining(flat, on, met.rays[on], share))
-    return samples, tuple(shining)
+    for glance in met.glances:
+        samples[glance.samples] *= MIRRORED
+    return samples, tuple(
+        replace(lit_cells, share=np.where(np.isin(lit_cells.pixels, met.mirrored), lit_cells.share * MIRRORED, lit_cells.share))
+        for lit_cells in shining
+    )
 
 
 def _of_surface(setup: Setup, name: str) -> FloatArray:
