@@ -58,7 +58,7 @@ SKETCHES: dict[str, str] = {
     "backdrop.door": "M14,2 h20 v32 h-20 z M29,19 v2",
     "backdrop.bookcase": "M11,2 v32 M37,2 v32 M11,2 h26 M11,12 h26 M11,23 h26 M11,34 h26 M15,5 v7 M19,4 v8 M23,6 v6 M27,4 v8 M15,15 v8 M20,16 v7 M16,26 v8 M29,26 v8",
     "backdrop.mirror": "M15,2 h18 v32 h-18 z M18,5 h12 v26 h-12 z M20,14 l6,-6 M20,22 l9,-9",
-    "backdrop.board": "M5,6 h38 v22 h-38 z M10,11 h12 M10,16 h8 M10,21 h10 M28,24 v-12 M28,24 h11 M29,23 q6,-1 9,-9",
+    "backdrop.board": "M5,6 h38 v22 h-38 z M10,11 h12 M10,17 h8 M28,12 v12 h11 M29,23 q6,-1 9,-9",
     "backdrop.papers": "M7,6 h12 v15 h-12 z M23,4 l12,2 l-2,15 l-12,-2 z M31,17 l11,-2 l3,14 l-11,3 z M10,10 h6 M10,14 h6 M26,9 l6,1",
     "backdrop.clothes_rail": "M6,34 v-30 h36 v30 M2,34 h8 M38,34 h8 M14,4 v4 M11,8 h6 l1,16 h-8 z M24,4 v4 M21,8 h6 l1,12 h-8 z M34,4 v4 M31,8 h6 l1,18 h-8 z",
     "backdrop.folding_screen": "M6,6 l9,-3 v29 l-9,3 z M15,3 l9,3 v29 l-9,-3 z M24,6 l9,-3 v29 l-9,3 z M33,3 l9,3 v29 l-9,-3 z",
