@@ -56,7 +56,7 @@ SKETCHES: dict[str, str] = {
     "backdrop.green_screen": "M8,4 h32 v28 h-32 z M8,4 l32,28 M40,4 l-32,28",
     "backdrop.plain_wall": "M8,4 h32 v28 h-32 z",
     "backdrop.door": "M14,2 h20 v32 h-20 z M29,19 v2",
-    "backdrop.bookcase": "M11,2 v32 M37,2 v32 M11,2 h26 M11,12 h26 M11,23 h26 M11,34 h26 M15,5 v7 M19,4 v8 M23,6 v6 M27,4 v8 M15,15 v8 M20,16 v7 M16,26 v8 M29,26 v8",
+    "backdrop.bookcase": "M11,2 v32 M37,2 v32 M11,2 h26 M11,12 h26 M11,23 h26 M11,34 h26 M15,5 v7 M23,6 v6 M27,4 v8 M15,15 v8 M20,16 v7 M16,26 v8 M29,26 v8",
     "backdrop.mirror": "M15,2 h18 v32 h-18 z M18,5 h12 v26 h-12 z M20,14 l6,-6 M20,22 l9,-9",
     "backdrop.board": "M5,6 h38 v22 h-38 z M10,11 h12 M10,17 h8 M28,12 v12 h11 M29,23 q6,-1 9,-9",
     "backdrop.papers": "M7,6 h12 v15 h-12 z M23,4 l12,2 l-2,15 l-12,-2 z M31,17 l11,-2 l3,14 l-11,3 z M10,10 h6 M10,14 h6 M26,9 l6,1",
