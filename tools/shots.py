@@ -43,6 +43,7 @@ def main() -> None:
                 ("bench-light", "/setups/2/light/", WIDE, 0),
                 ("bench-sound", "/setups/4/sound/", WIDE, 0),
                 ("microphones", "/setups/1/microphones/", {"width": 1280, "height": 1130}, 0),
+                ("bench-backdrop", "/setups/3/backdrop/", WIDE, 0),
                 ("bench-eyes", "/setups/3/eyes/", WIDE, 0),
                 ("bench-narrow", "/setups/1/frame/", NARROW, 0),
                 ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),
@@ -54,7 +55,6 @@ def main() -> None:
                 ("hands", "/setups/2/hands/", WIDE, 0),
                 ("day", "/setups/4/day/?date=2026-05-20&sky=clear", {"width": 1280, "height": 1150}, 0),
                 ("phone-mended", "/setups/3/frame/", WIDE, 6),
-                ("standing-mended", "/setups/4/eyes/", WIDE, 6),
             ):
                 page = browser.new_page(viewport=size, color_scheme="dark" if "dark" in name else "light")
                 page.goto("http://127.0.0.1:8799" + path)
@@ -78,7 +78,7 @@ def main() -> None:
 
 
 def _settled(page) -> None:  # type: ignore[no-untyped-def]
-    if any(f"/{stage}/" in page.url for stage in ("frame", "light", "sound", "eyes")):
+    if any(f"/{stage}/" in page.url for stage in ("frame", "light", "sound", "backdrop", "eyes")):
         page.wait_for_selector('[data-region="findings"][data-gains="1"]')
     if page.url.endswith("/steps/"):
         page.wait_for_selector(".hill-drawing", timeout=90_000)

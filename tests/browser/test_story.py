@@ -227,12 +227,12 @@ class ForEverybody(BrowserTest):
         with patch("uphill_lamp.web.steps.work.climbed", side_effect=Cancelled):  # the ladder has its own tests
             for path in (
                 "/", "/demo/reset/", "/setups/new/", "/files/", "/help/", "/nowhere/", "/catalogue/", "/lamp/",
-                *(f"{good}{stage}/" for stage in ("frame", "sound", "eyes", "light/?picked=presenter", "frame/?picked=")),
+                *(f"{good}{stage}/" for stage in ("frame", "sound", "backdrop", "eyes", "light/?picked=presenter", "frame/?picked=")),
                 *(f"{own}{page}/" for page in ("light", "place", "day", "hands", "microphones", "prompter", "prompter/read", "wiring", "catalogue", "steps")),
                 f"{own}compare/{other}/", f"{own}plan.pdf",
             ):  # fmt: skip
                 page = self.open(path)
-                if re.search("/(frame|light|sound|eyes)/", path):
+                if re.search("/(frame|light|sound|backdrop|eyes)/", path):
                     self.settled()
                 self.unfold()
                 if page.locator("#find").count():
@@ -243,7 +243,7 @@ class ForEverybody(BrowserTest):
 
     def test_the_bench_fits_without_scrolling_and_works_narrow(self) -> None:
         page = self.bench("frame")
-        for stage in ("frame", "light", "sound", "eyes"):
+        for stage in ("frame", "light", "sound", "backdrop", "eyes"):
             self.bench(stage, folded=True)
             self.assertEqual(
                 page.evaluate("[document.documentElement.scrollWidth <= innerWidth, document.documentElement.scrollHeight <= innerHeight]"),

@@ -19,7 +19,7 @@ from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, mer
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import Cancelled, choice_of, combinations, filled
 
-WEIGHTS = {"frame": 0.2, "light": 0.3, "sound": 0.4, "eyes": 0.1}
+WEIGHTS = {"frame": 0.2, "light": 0.25, "sound": 0.35, "backdrop": 0.1, "eyes": 0.1}
 
 
 def small_case(chance: random.Random) -> tuple[list[Action], Any]:

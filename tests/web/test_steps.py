@@ -156,7 +156,7 @@ class Ladders(Small):
         self.assertEqual(wish(must="sound.buy_headset"), 302)
         self.assertEqual((self.document().preferences.never, self.document().preferences.must), ((), ("sound.buy_headset",)))
         self.assertEqual(wish(neither="sound.buy_headset"), 302)
-        self.assertEqual(wish(sound="1", light="2", frame="3", eyes="4"), 302)
+        self.assertEqual(wish(sound="1", light="2", frame="3", backdrop="5", eyes="4"), 302)
         self.assertEqual(self.document().preferences.weights.eyes, 4)
         work.forget()
         for form in ({"budget": "much"}, {"budget": "-1"}, {"budget": "1e9"}, {"never": "<script>"}, {}, {"sound": "nan"}):

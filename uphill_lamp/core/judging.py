@@ -141,7 +141,8 @@ class Move:
     """A change of the setup that mends something.
 
     ``gain`` in points of the whole score, None until computed; ``extends`` the id of a simpler move that this one is
-    offered beside only if it gains visibly more; ``promises`` the figures, by measure, that its words say it will give.
+    offered beside only if it gains visibly more; ``promises`` the figures, by measure, that its words say it will give; ``parts`` the
+    moves that a joint one is made of, in the order they are done.
     """
 
     id: str
@@ -153,6 +154,7 @@ class Move:
     detail: str = ""
     extends: str = ""
     promises: tuple[tuple[str, float], ...] = ()
+    parts: tuple[Move, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,8 @@ from collections.abc import Callable
 import numpy as np
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.backdrop.behind import COLUMNS, ROWS, behind_of
+from uphill_lamp.core.areas.backdrop.findings import unwanted_in_view
 from uphill_lamp.core.areas.frame import destination
 from uphill_lamp.core.areas.registry import layers
 from uphill_lamp.core.document.people import Call
@@ -14,7 +16,7 @@ from uphill_lamp.core.judging import Measure
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import lux, percent
 from uphill_lamp.drawings.lettering import width_px
-from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, rect, words
+from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, path, rect, words
 
 WIDTH = 560.0
 
@@ -141,7 +143,22 @@ def _eyes(appraisal: Appraisal, height: float) -> Node:
     return group(_label(min(spot[0] + 60, WIDTH - 170), spot[1] + 4, text))
 
 
+def _unwanted(appraisal: Appraisal, height: float) -> Node:
+    """What should not be seen, hatched where it is, with its name."""
+    parts, marks = behind_of(appraisal.setup).parts, list[Node]()
+    wide, high = WIDTH / COLUMNS, height / ROWS
+    for item in unwanted_in_view(appraisal.setup):
+        part = parts[item.id]
+        strokes = [
+            f"M{across * WIDTH - wide / 2:.1f},{down * height + high / 2:.1f}l{wide:.1f},{-high:.1f}" for across, down in part.places
+        ]
+        marks.append(path("".join(strokes), class_="unwanted"))
+        x, y = min(max(part.across * WIDTH - 40, 6), WIDTH - 130), min(max(part.down * height, 18), height - 8)
+        marks.append(_label(x, y, f"{item.name}: {percent(part.share)}"))
+    return group(*marks)
+
+
 # What is drawn over the picture, by the name of the layer, in the order it is laid.
 LINES: dict[str, Callable[[Appraisal, float], Node | None]] = {
-    "destination": _destination, "frame lines": _frame, "light lines": _light, "eye lines": _eyes,
+    "destination": _destination, "unwanted": _unwanted, "frame lines": _frame, "light lines": _light, "eye lines": _eyes,
 }  # fmt: skip

@@ -6,12 +6,13 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from uphill_lamp.core.areas.area import Area
+from uphill_lamp.core.areas.backdrop.record import BACKDROP
 from uphill_lamp.core.areas.eyes.record import EYES
 from uphill_lamp.core.areas.frame.record import FRAME
 from uphill_lamp.core.areas.light.record import LIGHT
 from uphill_lamp.core.areas.sound.record import SOUND
 
-_areas: list[Area] = [FRAME, LIGHT, SOUND, EYES]
+_areas: list[Area] = [FRAME, LIGHT, SOUND, BACKDROP, EYES]
 
 
 def areas() -> tuple[Area, ...]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.frame import other_camera_moves as cameras
 from uphill_lamp.core.areas.light import catalogue_lamps as lamps
+from uphill_lamp.core.areas.light.lamp_moves import AIMED_WORDS
 from uphill_lamp.core.areas.sound import catalogue_microphones as microphones
 from uphill_lamp.core.judging import Move
 from uphill_lamp.core.steps.action import Action, action_of, put_again, put_finer, touches
@@ -113,9 +114,11 @@ def goes_on(earlier: Action, action: Action) -> bool:
 
 def at_once(first: Action, action: Action) -> Action:
     """An action that goes on from a first one, as one action that goes there at once, in the place of the first."""
+    again = first.wish == action.wish or put_again(first, action)
     return replace(
         action,
-        title=action.title if first.wish == action.wish or put_again(first, action) else _both(first, action),
+        detail=action.detail if again else " ".join(dict.fromkeys(filter(None, (first.detail, action.detail)))),
+        title=action.title if again else _both(first, action),
         patch=action.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *action.patch),
         cost=action.cost if action.amount else first.cost,
         cautions=tuple(dict.fromkeys((*first.cautions, *action.cautions))),
@@ -128,7 +131,10 @@ def _both(first: Action, action: Action) -> str:
     """What two actions that become one are called: the second is part of the first where it only moves its lamp."""
     if action.wish.startswith("light.move_lamp."):
         return first.title
-    return f"{first.title}; {action.title[0].lower()}{action.title[1:]}"
+    begun = (
+        first.title.removesuffix(AIMED_WORDS) if any("/aim_" in path for path in action.writes) else first.title
+    )  # it is aimed elsewhere
+    return f"{begun}; {action.title[0].lower()}{action.title[1:]}"
 
 
 def _what(action: Action) -> tuple[tuple[tuple[str, str], ...], frozenset[str]]:

@@ -48,7 +48,9 @@ def pressed(
         for move in _offered(there, scores, never):
             if cancelled():
                 raise Cancelled
-            more = [*done, _as_action(move, done, pool, scores)]
+            more = done
+            for part in move.parts or (move,):
+                more = [*more, _as_action(part, more, pool, scores)]
             if scores.of(more) >= score + LEAST_GAIN:
                 done = more
                 break

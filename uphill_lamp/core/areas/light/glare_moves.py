@@ -147,10 +147,12 @@ def _lamp_and_dark_page(lit_scene: LitScene) -> Iterator[Move]:
         after = lit_scene_of(applied(setup, lit))
     except Refused:  # the room is full of lamps
         return
+    name, words = (f"light.move_lamp.{mine.id}", place_words(mine)) if mine else ("light.borrow_lamp", "Borrow a lamp from another room")
+    first = Move(name, words, lit, FREE, lamp_cautions(lamp), detail=spot_words(setup, spot))
     for page in _screen_dark(after, shining):
-        title = f"{place_words(mine) if mine else 'Borrow a lamp from another room'}, and {page.title[0].lower()}{page.title[1:]}"
-        yield Move(f"light.lamp_and_dark_page.{shining.id}", title, (*lit, *page.patch), FREE, lamp_cautions(lamp),
-                   detail=f"{spot_words(setup, spot)} {page.detail}")  # fmt: skip
+        title = f"{first.title}, and {page.title[0].lower()}{page.title[1:]}"
+        yield Move(f"light.lamp_and_dark_page.{shining.id}", title, (*lit, *page.patch), FREE, first.cautions,
+                   detail=f"{first.detail} {page.detail}", parts=(first, page))  # fmt: skip
 
 
 def _noticed_without(lit_scene: LitScene, screen: Screen) -> float:

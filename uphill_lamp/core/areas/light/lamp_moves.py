@@ -51,10 +51,13 @@ def overhead_off(lit_scene: LitScene) -> Iterator[Move]:
         yield Move(f"light.overhead_off.{light.id}", f"Turn off {the(light.name)}", (replace(f"/lights/{light.id}/on", False),))
 
 
+AIMED_WORDS = " and aim it at your face"
+
+
 def place_words(light: Light) -> str:
     """What is done with a lamp, in words."""
     lamp = the(light.name)
-    return f"Move {lamp} and aim it at your face" if light.on else f"Turn on {lamp}, move it and aim it at your face"
+    return f"{f'Move {lamp}' if light.on else f'Turn on {lamp}, move it'}{AIMED_WORDS}"
 
 
 def place_lamps(lit_scene: LitScene) -> Iterator[Move]:

@@ -1,0 +1,1 @@
+"""Backdrop: what is behind, and whether it should be seen."""

@@ -1,0 +1,95 @@
+"""What of the picture lies under which thing behind, whatever the light (docs/method/backdrop.md)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.locked_lru import LockedLru
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.view import view_of
+
+COLUMNS, ROWS = 64, 36  # rays over the picture
+BODY = ("head", "neck", "hair", "shirt")
+MOST_KEPT = 64
+_READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
+_APART: Any = {
+    "room": {"furnishings": True, "surfaces": True, "measured_t60_s": True, "north_bearing_deg": True},
+    "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k"}},
+    "presenter": {"clothing", "voice", "voice_effort", "skin_reflectance", "hair_colour", "face"},
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """What is seen of one thing: its share of the picture, the middle of that from the left and from the top, all 0-1, and the places on
+    the grid where it is seen, shape (n, 2)."""
+
+    share: float
+    across: float
+    down: float
+    places: FloatArray
+
+
+@dataclass(frozen=True)
+class Behind:
+    """What is seen behind the presenter.
+
+    Args:
+        parts: what is seen of each thing behind, by its id; only of those that are seen.
+        near_share: how large what is behind comes out beside the same thing at the face, 0-1; None where nothing is behind the head.
+        face_across: where the face is across the picture, 0-1.
+    """
+
+    parts: Mapping[str, Part]
+    near_share: float | None
+    face_across: float
+
+    def unwanted(self, setup: Setup) -> float:
+        """Share of the picture under what is not wanted there, 0-1."""
+        return sum(self.parts[thing.id].share for thing in setup.backdrop if not thing.wanted and thing.id in self.parts)
+
+
+_kept: LockedLru[str, Behind] = LockedLru(MOST_KEPT)
+
+
+def behind_of(setup: Setup) -> Behind:
+    """What the main camera sees behind the presenter; kept while nothing of it moves."""
+    key = setup.model_dump_json(include=_READS, exclude=_APART)
+    return _kept.get_or_compute(key, lambda: _seen(setup))
+
+
+def forget() -> None:
+    """Empties the memory, for measuring."""
+    _kept.forget()
+
+
+def _seen(setup: Setup) -> Behind:
+    pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
+    across, down = (grid.ravel() for grid in np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS))
+    view = view_of(setup, pinhole, pinhole.ray(across, down), lamps=False)
+    parts = {}
+    for index, thing in enumerate(view.things):
+        here = view.what == index
+        if thing.kind == "backdrop" and here.any():
+            parts[thing.name] = Part(
+                float(here.mean()), float(across[here].mean()), float(down[here].mean()), np.stack([across[here], down[here]], axis=1)
+            )
+    spots = pinhole.project(np.array([face.eyes, face.crown, face.chin]))
+    depth_m = pinhole.depth(view.place)
+    return Behind(parts, _near_share(across, down, ~view.mask(*BODY), depth_m, spots, float(pinhole.depth(face.eyes[None])[0])),
+                  float(np.nan_to_num(spots[0, 0], nan=0.5)))  # fmt: skip
+
+
+def _near_share(across: FloatArray, down: FloatArray, free: Any, depth_m: FloatArray, spots: FloatArray, eyes_m: float) -> float | None:
+    """Of what is beside the head, no further from it than the head is high: how far the face is against how far that is."""
+    if np.isnan(spots).any() or eyes_m <= 0:
+        return None
+    high = abs(float(spots[2, 1] - spots[1, 1]))
+    beside = free & (np.abs(across - spots[0, 0]) < high) & (down > spots[1, 1] - high / 2) & (down < spots[2, 1]) & (depth_m > eyes_m)
+    return float(eyes_m / np.median(depth_m[beside])) if beside.any() else None

@@ -1,0 +1,260 @@
+"""Moves for what is behind: away with it, a sheet before it, the desk turned or brought forward, something to look at. Each is solved to
+the least that mends it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+
+import numpy as np
+
+from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.backdrop.behind import behind_of
+from uphill_lamp.core.areas.backdrop.findings import unwanted_in_view
+from uphill_lamp.core.areas.backdrop.measures import BESIDE_FACE, POINT_SHARE, UNWANTED, come_away_m, points
+from uphill_lamp.core.document import typical
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.document.surroundings import BackdropThing
+from uphill_lamp.core.judging import FREE, WANTING, Finding, Move
+from uphill_lamp.core.offers import at_home
+from uphill_lamp.core.scene.footprints import desk_outline
+from uphill_lamp.core.scene.handling import desk_turned, turned_at_desk
+from uphill_lamp.core.scene.placing import room_size
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import Vector, direction, vector
+from uphill_lamp.core.scene.view import backdrop_panes, view_of
+from uphill_lamp.core.scene.wording import degrees, length, the
+
+CARRIED = ("clutter", "clothes_rail", "papers", "screen", "mirror", "plant", "picture", "clock", "cloth", "sheet", "green_screen",
+           "folding_screen", "board", "plain_wall")  # kinds that one person carries out of the picture  # fmt: skip
+TURNS_DEG = (15.0, -15.0, 30.0, -30.0, 45.0, -45.0, 60.0, -60.0, 90.0, -90.0, 135.0, -135.0, 180.0)
+ROUND_DEG = 150.0
+BEFORE_M, AROUND_M = 0.06, 0.05  # a sheet hangs so far before a thing, and reaches so far beyond it
+SHEETS = ("white_sheet", "heavy_curtain", "diffusion_cloth")
+MOST_ZOOM, ZOOM_STEP = 1.5, 0.05
+LEAST_AWAY_M, MOST_AWAY_M, AWAY_STEP_M = 0.1, 1.5, 0.1
+OFF_WALL_M, OVER_EYES = 0.03, 0.05  # a picture hangs so far off the wall [m], and so much of the picture's height over the eyes
+PICTURE_SHARE, PICTURE_HIGH, PICTURE_M = 0.035, 0.75, (0.15, 0.6)  # of the picture; high against wide; wide
+THIRDS = (1 / 3, 2 / 3)
+HELD_TO_WALL = ("picture", "clock", "papers", "board")
+
+
+def moves_for(setup: Setup, finding: Finding) -> tuple[Move, ...]:
+    """The moves that mend a finding of Backdrop."""
+    return tuple({move.id: move for maker in MAKERS[finding.id] for move in maker(setup)}.values())
+
+
+def _left(setup: Setup) -> float:
+    """Share of the picture under what is unwanted."""
+    return behind_of(setup).unwanted(setup)
+
+
+def _enough(share: float) -> bool:
+    return UNWANTED.utility(share) >= WANTING
+
+
+def _after(setup: Setup, patch: Patch) -> Setup | None:
+    try:
+        return applied(setup, patch)
+    except Refused:
+        return None
+
+
+def taken_away(setup: Setup) -> Iterator[Move]:
+    """Each unwanted thing that one carries, out of the picture."""
+    for thing in unwanted_in_view(setup):
+        if thing.kind in CARRIED:
+            down = "down" if thing.kind in HELD_TO_WALL else "away"
+            yield Move(f"backdrop.take_away.{thing.id}", f"Take {the(thing.name)} {down}", (remove(f"/backdrop/{thing.id}"),))
+
+
+def covered(setup: Setup) -> Iterator[Move]:
+    """A plain sheet before each unwanted thing that is not carried, but for doors, which must stay free."""
+    had = at_home(setup, SHEETS, "A plain bed sheet will do, on a line or over a clothes horse.")
+    for thing, (_, pane) in zip(setup.backdrop, backdrop_panes(setup), strict=True):
+        if thing.wanted or thing.kind in (*CARRIED, "door") or thing.id not in behind_of(setup).parts:
+            continue
+        wide, high = thing.width_m + 2 * AROUND_M, min(thing.height_m + 2 * AROUND_M, setup.room.height_m)
+        place = _inside(setup, vector(thing.position) + BEFORE_M * pane.normal)
+        sheet = typical.backdrop(
+            "sheet", _free_id(setup, f"sheet-{thing.id}"[:40]), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
+            name=_free_name(setup, "Hung sheet"), width_m=round(wide, 3), height_m=round(high, 3),
+        )  # fmt: skip
+        title = f"Hang a plain sheet before {the(thing.name)}"
+        yield Move(
+            f"backdrop.cover.{thing.id}", title, (add("/backdrop/-", sheet), *had.patch), had.cost, (cautions.CLOTH,), detail=had.words
+        )
+
+
+def turned(setup: Setup) -> Iterator[Move]:
+    """The desk, or the presenter at a desk that cannot be turned, turned by the least that takes what is unwanted out of the picture."""
+    for turn_deg in TURNS_DEG:
+        patch = turned_at_desk(setup, turn_deg) if setup.desk.fixed else desk_turned(setup, turn_deg)
+        there = _after(setup, patch) if patch else None
+        if patch is None or there is None or not _enough(_left(there)):
+            continue
+        how = "round" if abs(turn_deg) > ROUND_DEG else f"{degrees(abs(turn_deg))} to your {'right' if turn_deg > 0 else 'left'}"
+        if setup.desk.fixed:
+            yield Move(
+                "backdrop.turn_self",
+                f"Turn yourself and what you look at {how}",
+                patch,
+                FREE,
+                (cautions.CABLES,),
+                detail=_then_behind(there),
+            )
+        else:
+            yield Move(
+                "backdrop.turn_desk",
+                f"Turn the desk {how}",
+                patch,
+                FREE,
+                (cautions.HEAVY_DESK, cautions.CABLES),
+                detail=_then_behind(there),
+            )
+        return
+
+
+def _then_behind(there: Setup) -> str:
+    """What is then behind: nobody turns a desk to find the next thing there."""
+    names = [the(thing.name) for thing in there.backdrop if thing.id in behind_of(there).parts][:3]
+    return f"Behind you is then {', '.join(names)}." if names else "Behind you is then the bare wall."
+
+
+def zoomed(setup: Setup) -> Iterator[Move]:
+    """In by the least that leaves what is unwanted outside."""
+    camera = setup.main_camera
+    for step in range(1, round((MOST_ZOOM - 1) / ZOOM_STEP) + 1):
+        zoom = round(camera.zoom * (1 + step * ZOOM_STEP), 3)
+        patch = (replace(f"/cameras/{camera.id}/zoom", zoom),)
+        there = _after(setup, patch)
+        if there is not None and _enough(_left(there)):
+            yield Move("backdrop.zoom", f"Zoom in to {zoom:g} times", patch, FREE)
+            return
+
+
+def come_away(setup: Setup) -> Iterator[Move]:
+    """The desk and all on it away from the wall behind, as far as is wanted or the room allows."""
+    if setup.desk.fixed:
+        return
+    wanted_m = float(np.clip(np.ceil(come_away_m(setup) / AWAY_STEP_M) * AWAY_STEP_M, LEAST_AWAY_M, MOST_AWAY_M))
+    ahead = direction(setup.presenter.facing_yaw_deg)[:2]
+    seat = np.array([setup.presenter.x_m, setup.presenter.y_m])
+    for number in range(round(wanted_m / AWAY_STEP_M), 0, -1):
+        way_m = number * AWAY_STEP_M
+        patch = desk_turned(setup, 0.0, seat + way_m * ahead)
+        there = _after(setup, patch)
+        if there is None or not _keeps_to_room(there):
+            continue
+        title = f"Move the desk {length(way_m, setup.preferences.units)} forward, away from the wall behind you"
+        yield Move("backdrop.come_away", title, patch, FREE, (cautions.HEAVY_DESK, cautions.CABLES))
+        return
+
+
+def _keeps_to_room(there: Setup) -> bool:
+    outline = desk_outline(there.desk)
+    return bool((outline >= 0).all() and (outline <= room_size(there.room)[:2]).all())
+
+
+def shut_door(setup: Setup) -> Iterator[Move]:
+    """Each door behind through which somebody may come."""
+    for thing in setup.backdrop:
+        if thing.kind == "door" and thing.in_use and thing.id in behind_of(setup).parts:
+            title = f"Shut {the(thing.name)}, lock it or put a note on it"
+            yield Move(f"backdrop.shut.{thing.id}", title, (replace(f"/backdrop/{thing.id}/in_use", False),))
+
+
+def shifted(setup: Setup) -> Iterator[Move]:
+    """Each wanted thing of the right size, along its wall to the nearer third."""
+    behind, chosen = behind_of(setup), points(setup, behind_of(setup))
+    for thing, (_, pane) in zip(setup.backdrop, backdrop_panes(setup), strict=True):
+        part = behind.parts.get(thing.id)
+        if (
+            part is None
+            or not thing.wanted
+            or thing.kind not in CARRIED
+            or thing.id in chosen
+            or not POINT_SHARE[0] <= part.share <= POINT_SHARE[1]
+        ):
+            continue
+        for third in sorted(THIRDS, key=lambda third: abs(third - part.across)):
+            move = _to_third(setup, thing, pane.right, third) if abs(third - behind.face_across) > BESIDE_FACE else None
+            if move is not None:
+                yield move
+                break
+
+
+def _to_third(setup: Setup, thing: BackdropThing, along: Vector, third: float) -> Move | None:
+    """A thing shifted along its wall until its middle is a third of the way across."""
+    pinhole, place = scene_of(setup).pinhole, vector(thing.position)
+    spots = pinhole.project(np.array([place - 0.1 * along, place + 0.1 * along]))[:, 0]
+    if np.isnan(spots).any() or abs(spots[1] - spots[0]) < 1e-6:
+        return None
+    way_m = 0.2 * (third - float(spots.mean())) / float(spots[1] - spots[0])
+    there = _inside(setup, place + way_m * along)
+    if abs(way_m) < LEAST_AWAY_M or np.linalg.norm(there - place - way_m * along) > LEAST_AWAY_M:
+        return None
+    patch = tuple(replace(f"/backdrop/{thing.id}/position/{axis}_m", round(float(there[index]), 3)) for index, axis in enumerate("xy"))
+    side = "left" if third < float(spots.mean()) else "right"
+    title = f"Move {the(thing.name)} {length(abs(way_m), setup.preferences.units)} to the {side} of the picture"
+    return Move(f"backdrop.shift.{thing.id}", title, patch)
+
+
+def something_put(setup: Setup) -> Iterator[Move]:
+    """A picture on the wall behind, a third of the way across where the face is not, as large as draws an eye."""
+    behind, pinhole = behind_of(setup), scene_of(setup).pinhole
+    spot = pinhole.project(scene_of(setup).face.eyes[None])[0]
+    for third in sorted(THIRDS, key=lambda third: -abs(third - behind.face_across)):
+        if abs(third - behind.face_across) <= BESIDE_FACE or np.isnan(spot).any():
+            continue
+        ray = pinhole.ray(np.array([third]), np.array([float(np.clip(spot[1] - OVER_EYES, 0.15, 0.6))]))
+        view = view_of(setup, pinhole, ray, lamps=False)
+        if view.things[view.what[0]].kind != "surface" or abs(float(view.normal[0][2])) > 0.5:
+            continue
+        across_m = 2 * pinhole.field.half_width * float(pinhole.depth(view.place)[0])
+        wide_m = float(np.clip(across_m * math.sqrt(PICTURE_SHARE / setup.call.output_aspect / PICTURE_HIGH), *PICTURE_M))
+        place = _inside(setup, view.place[0] + OFF_WALL_M * view.normal[0])
+        picture = typical.backdrop(
+            "picture", _free_id(setup, "picture"), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
+            name=_free_name(setup, "Picture"), width_m=round(wide_m, 2), height_m=round(wide_m * PICTURE_HIGH, 2),
+        )  # fmt: skip
+        size = f"{length(wide_m, setup.preferences.units)} wide"
+        detail = f"About {size}; or a plant on a stool, or a lamp. It goes up without a hole: lean it, or hang it by a strip that comes off again."
+        yield Move(
+            "backdrop.put_picture", "Put up a picture a third of the way across", (add("/backdrop/-", picture),), FREE, detail=detail
+        )
+        return
+
+
+def fewer(setup: Setup) -> Iterator[Move]:
+    """The smallest of too many things to look at, away."""
+    behind = behind_of(setup)
+    for name in sorted(points(setup, behind), key=lambda name: behind.parts[name].share)[:1]:
+        thing = next(thing for thing in setup.backdrop if thing.id == name)
+        if thing.kind in CARRIED:
+            yield Move(f"backdrop.take_away.{name}", f"Take {the(thing.name)} away", (remove(f"/backdrop/{name}"),))
+
+
+def _inside(setup: Setup, place: Vector) -> Vector:
+    size = room_size(setup.room)
+    return np.asarray(np.clip(place, 0.02, size - 0.02))
+
+
+def _free_id(setup: Setup, wish: str) -> str:
+    taken = {thing.id for thing in setup.backdrop}
+    return next(name for name in (wish, *(f"{wish[:36]}-{number}" for number in range(2, 40))) if name not in taken)
+
+
+def _free_name(setup: Setup, wish: str) -> str:
+    taken = {thing.name for thing in setup.backdrop}
+    return next(name for name in (wish, *(f"{wish} {number}" for number in range(2, 40))) if name not in taken)
+
+
+MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
+    "backdrop.door": (shut_door,),
+    "backdrop.unwanted": (taken_away, covered, turned, zoomed),
+    "backdrop.near": (come_away,),
+    "backdrop.points": (shifted, something_put, fewer),
+}
