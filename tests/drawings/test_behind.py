@@ -87,6 +87,20 @@ class EachKind(TestCase):
         self.assertGreater(light, 1.5 * dark)
 
 
+class Stems(TestCase):
+    def test_a_floor_lamp_in_view_stands_on_something(self) -> None:
+        """Dark from under the lamp down to the floor, and nothing of the sort under one that hangs from the ceiling."""
+        lamp = typical.light("floor_lamp", "lamp", "Lamp", {"x_m": 2.5, "y_m": 0.6, "z_m": 1.6}, on=False)
+        setup = put(
+            demo("room-that-works"), backdrop=[], lights=[*demo("room-that-works").model_dump(mode="json")["lights"], lamp], origins={}
+        )
+        hung = put(setup, lights__lamp__stands="ceiling")
+        x, y = scene_of(setup).pinhole.project(np.array([[2.5, 0.6, 1.2]]))[0]
+        column, row = int(x * 320), int(y * 180)
+        standing, hanging = (render(appraise(there), 320).pixels[row, column - 4 : column + 5].mean(axis=1) for there in (setup, hung))
+        self.assertLess(standing.min(), 0.75 * hanging.min())
+
+
 class Mirrors(TestCase):
     def test_it_shows_what_a_ray_sent_back_by_it_meets(self) -> None:
         """Against the rays that metering casts, sent off anew from the glass."""

@@ -88,12 +88,12 @@ def _microphones(setup: Setup, lens: Vector) -> Iterator[Flat]:
         if not microphone.in_use or microphone.position is None:
             continue
         place, half = vector(microphone.position), np.array([0.0, 0.0, HEAD_M[1] / 2])
-        yield Flat("microphone", microphone.id, _bar(place + half, place - half, HEAD_M[0], lens))
+        yield Flat("microphone", microphone.id, bar(place + half, place - half, HEAD_M[0], lens))
         foot = np.array([place[0], place[1], 0.0 if microphone.stand == "floor_stand" else setup.desk.height_m])
         if microphone.stand == "boom_arm":
             foot[:2] = _clamped_at(setup, place)
         if microphone.stand in ("desk_stand", "floor_stand", "boom_arm") and np.linalg.norm(place - foot) > HEAD_M[1]:
-            yield Flat("stand", microphone.id, _bar(place, foot, STAND_M, lens))
+            yield Flat("stand", microphone.id, bar(place, foot, STAND_M, lens))
 
 
 def _clamped_at(setup: Setup, place: Vector) -> Vector:
@@ -104,7 +104,7 @@ def _clamped_at(setup: Setup, place: Vector) -> Vector:
     return np.asarray(middle + side * across * setup.desk.width_m / 2)
 
 
-def _bar(one: Vector, other: Vector, wide_m: float, lens: Vector) -> Pane:
+def bar(one: Vector, other: Vector, wide_m: float, lens: Vector) -> Pane:
     """A rectangle between two places, its flat side to the lens."""
     middle, along = (one + other) / 2, one - other
     up = along / np.linalg.norm(along)

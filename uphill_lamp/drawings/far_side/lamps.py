@@ -1,4 +1,4 @@
-"""Lamps that are in the picture themselves: balls, panels and rings, laid over what is there."""
+"""Lamps that are in the picture themselves: balls, panels and rings on their stems, laid over what is there."""
 
 from __future__ import annotations
 
@@ -9,13 +9,14 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.field.light.sources import AreaSource, lamp_source
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
-from uphill_lamp.drawings.far_side.cast import lens_rows
+from uphill_lamp.drawings.far_side.cast import bar, lens_rows
 from uphill_lamp.drawings.far_side.colour import white_rgb
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.figure.compiled import compiled
@@ -24,6 +25,7 @@ SIDE, ROUGH_SIDE = 3, 2  # samples along each side of a pixel; in drafts
 BALL, PANEL, RING = 0, 1, 2
 RING_HOLE = 0.7
 SHADE_ALBEDO, HOUSING_ALBEDO = 0.5, 0.05
+STEM_M = 0.02
 
 
 def lay_over(
@@ -48,18 +50,40 @@ def lay_over(
     for light in sorted(lit_scene.setup.lights, key=lambda light: -float(np.linalg.norm(vector(light.position) - pinhole.place))):
         if not away_m[0] <= float(np.linalg.norm(vector(light.position) - pinhole.place)) < away_m[1]:
             continue
+        housing = returned.mean * np.float32(HOUSING_ALBEDO / np.pi)
+        if (stem := _stem(light, lit_scene.setup, pinhole)) is not None:
+            _put(picture, pinhole, stem.middle, stem.height_m / 2, _flat(stem, False), nearest_m, np.stack([housing, housing]), side)
         shining = lamp_source(light)
         pane = shining.pane if isinstance(shining, AreaSource) else _dark_pane(light)
         reach_m = LAMP_RADIUS_M if pane is None else float(np.hypot(pane.width_m, pane.height_m)) / 2
-        box = _box(picture, pinhole, vector(light.position), reach_m)
-        if box is None:
-            continue
         own = _glow(light, shining) if shining is not None else returned.mean * np.float32(SHADE_ALBEDO / np.pi)
-        colours = np.stack([own, returned.mean * np.float32(HOUSING_ALBEDO / np.pi)]).astype(np.float32)
-        kind, lamp = _ball(light) if pane is None else _flat(pane, light.kind == "ring")
-        down, along = box
-        edges = down.start, down.stop, along.start, along.stop
-        put_lamp(lens_rows(pinhole), kind, lamp, nearest_m, colours, side, edges, picture)
+        shape = _ball(light) if pane is None else _flat(pane, light.kind == "ring")
+        _put(picture, pinhole, vector(light.position), reach_m, shape, nearest_m, np.stack([own, housing]), side)
+
+
+def _put(
+    picture: FloatArray,
+    pinhole: Pinhole,
+    middle: FloatArray,
+    reach_m: float,
+    shape: tuple[int, FloatArray],
+    nearest_m: FloatArray,
+    colours: FloatArray,
+    side: int,
+) -> None:
+    """Lays one shape over the part of the picture that a ball round it can cover."""
+    if (box := _box(picture, pinhole, middle, reach_m)) is not None:
+        edges = box[0].start, box[0].stop, box[1].start, box[1].stop
+        put_lamp(lens_rows(pinhole), *shape, nearest_m, colours.astype(np.float32), side, edges, picture)
+
+
+def _stem(light: Light, setup: Setup, pinhole: Pinhole) -> Pane | None:
+    """What carries a lamp that stands on the floor or the desk, its flat side to the lens."""
+    if light.stands not in ("floor", "desk"):
+        return None
+    head = vector(light.position) - np.array([0.0, 0.0, LAMP_RADIUS_M])
+    foot = np.array([head[0], head[1], setup.desk.height_m if light.stands == "desk" else 0.0])
+    return bar(head, foot, STEM_M, pinhole.place) if head[2] - foot[2] > LAMP_RADIUS_M else None
 
 
 def _glow(light: Light, shining: Any) -> FloatArray:
