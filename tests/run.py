@@ -8,7 +8,7 @@ import sys
 import tempfile
 import unittest
 
-MOST_AT_ONCE = 4
+MOST_AT_ONCE = 3
 
 
 def main(labels: list[str]) -> int:
@@ -54,8 +54,8 @@ def _run(labels: list[str]) -> tuple[int, str]:
             self.result = result
             return super().suite_result(suite, result, **kwargs)
 
-    # Two more than there are cores, for half of what a browser test does is waiting: each has a database of its own.
-    parallel = min((os.cpu_count() or 1) + 2, MOST_AT_ONCE) if not labels or len(labels) > 1 else 0
+    # One more than there are cores, for half of what a browser test does is waiting: each has a database of its own.
+    parallel = min((os.cpu_count() or 1) + 1, MOST_AT_ONCE) if not labels or len(labels) > 1 else 0
     runner = Runner(verbosity=1, interactive=False, timing=False, parallel=parallel)
     status = runner.run_tests(labels or ["tests"])
     result = runner.result
