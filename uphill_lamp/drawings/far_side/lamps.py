@@ -52,27 +52,27 @@ def lay_over(
             continue
         housing = returned.mean * np.float32(HOUSING_ALBEDO / np.pi)
         if (stem := _stem(light, lit_scene.setup, pinhole)) is not None:
-            _put(picture, pinhole, stem.middle, stem.height_m / 2, _flat(stem, False), nearest_m, np.stack([housing, housing]), side)
+            _put(picture, pinhole, _stem_box(picture, pinhole, stem), _flat(stem, False), nearest_m, np.stack([housing, housing]), side)
         shining = lamp_source(light)
         pane = shining.pane if isinstance(shining, AreaSource) else _dark_pane(light)
         reach_m = LAMP_RADIUS_M if pane is None else float(np.hypot(pane.width_m, pane.height_m)) / 2
         own = _glow(light, shining) if shining is not None else returned.mean * np.float32(SHADE_ALBEDO / np.pi)
         shape = _ball(light) if pane is None else _flat(pane, light.kind == "ring")
-        _put(picture, pinhole, vector(light.position), reach_m, shape, nearest_m, np.stack([own, housing]), side)
+        box = _box(picture, pinhole, vector(light.position), reach_m)
+        _put(picture, pinhole, box, shape, nearest_m, np.stack([own, housing]), side)
 
 
 def _put(
     picture: FloatArray,
     pinhole: Pinhole,
-    middle: FloatArray,
-    reach_m: float,
+    box: tuple[slice, slice] | None,
     shape: tuple[int, FloatArray],
     nearest_m: FloatArray,
     colours: FloatArray,
     side: int,
 ) -> None:
-    """Lays one shape over the part of the picture that a ball round it can cover."""
-    if (box := _box(picture, pinhole, middle, reach_m)) is not None:
+    """Lays one shape over the part of the picture where it can be."""
+    if box is not None:
         edges = box[0].start, box[0].stop, box[1].start, box[1].stop
         put_lamp(lens_rows(pinhole), *shape, nearest_m, colours.astype(np.float32), side, edges, picture)
 
@@ -84,6 +84,18 @@ def _stem(light: Light, setup: Setup, pinhole: Pinhole) -> Pane | None:
     head = vector(light.position) - np.array([0.0, 0.0, LAMP_RADIUS_M])
     foot = np.array([head[0], head[1], setup.desk.height_m if light.stands == "desk" else 0.0])
     return bar(head, foot, STEM_M, pinhole.place) if head[2] - foot[2] > LAMP_RADIUS_M else None
+
+
+def _stem_box(picture: FloatArray, pinhole: Pinhole, stem: Pane) -> tuple[slice, slice] | None:
+    """Pixels that a stem can cover: between its corners, or wherever a ball round it could be where one of them is beside the lens."""
+    corners = pinhole.project(stem.corners())
+    if np.isnan(corners).any():
+        return _box(picture, pinhole, stem.middle, stem.height_m / 2)
+    rows, columns = picture.shape[:2]
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    left, top = (int(np.clip(value, 0, most)) for value, most in zip(np.floor(low * (columns, rows)) - 1, (columns, rows), strict=True))
+    right, foot = (int(np.clip(value, 0, most)) for value, most in zip(np.ceil(high * (columns, rows)) + 1, (columns, rows), strict=True))
+    return (slice(top, foot), slice(left, right)) if top < foot and left < right else None
 
 
 def _glow(light: Light, shining: Any) -> FloatArray:
