@@ -182,6 +182,7 @@ def _ladder(document: Setup) -> tuple[int, int, float, float]:
     from unittest.mock import patch
 
     from uphill_lamp.core.appraisal.appraise import appraise
+    from uphill_lamp.core.areas.backdrop import behind
     from uphill_lamp.core.field.camera import camera_rays as sight
     from uphill_lamp.core.steps.ladder import climbed
     from uphill_lamp.core.steps.table import Table
@@ -196,6 +197,7 @@ def _ladder(document: Setup) -> tuple[int, int, float, float]:
         return points
 
     sight.forget()
+    behind.forget()
     began = time.perf_counter()
     with patch.object(Table, "front", timed):
         ladder = climbed(appraise(document), LADDER_MONEY)
@@ -222,6 +224,7 @@ def _report(start_s: float, first_page_s: float) -> int:
     from django.test import Client
 
     from uphill_lamp.core.appraisal.appraise import appraise
+    from uphill_lamp.core.areas.backdrop import behind
     from uphill_lamp.core.document import read_setup
     from uphill_lamp.core.field.camera import camera_rays as sight
     from uphill_lamp.drawings.far_side.render import FULL_COLUMNS
@@ -248,6 +251,7 @@ def _report(start_s: float, first_page_s: float) -> int:
         # Each round appraises anew: a cache in front of it would measure itself.
         def measures(document=document):  # type: ignore[no-untyped-def]
             sight.forget()
+            behind.forget()
             return appraise(document)
 
         def gains(measures=measures):  # type: ignore[no-untyped-def]
@@ -256,6 +260,7 @@ def _report(start_s: float, first_page_s: float) -> int:
         def fragment(row=row):  # type: ignore[no-untyped-def]
             documents.forget()
             sight.forget()
+            behind.forget()
             answer = client.get(f"/setups/{row.pk}/frame/fragment/")
             assert answer.status_code == 200
 
