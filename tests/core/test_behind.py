@@ -14,10 +14,13 @@ from tests.promise import promise
 from tests.setups import demo, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.backdrop.behind import behind_of
+from uphill_lamp.core.areas.backdrop.moves import _then_behind
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.judging import Move
+from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.view import backdrop_panes, view_of
+from uphill_lamp.core.tape.fields import fields_of
 
 WIDE, HIGH = 160, 90
 
@@ -112,6 +115,8 @@ class Judged(TestCase):
         finding = next(finding for finding in appraise(ajar).findings_with_gains if finding.id == "backdrop.door")
         shut = applied(ajar, finding.moves[0].patch)
         self.assertNotIn("backdrop.door", [finding.id for finding in appraise(shut).findings])
+        asked = [{field.label for field in fields_of(behind(thing(kind)), "backdrop/x")} for kind in ("door", "bed")]
+        self.assertEqual(["Somebody may come in" in labels for labels in asked], [True, False])  # nobody comes in through a bed
         self.assertNotIn("backdrop.door", [finding.id for finding in appraise(behind(thing("door", 2.5, 0.05, 1.0))).findings])
 
     def test_the_edges_of_what_can_be(self) -> None:
@@ -127,6 +132,12 @@ class Judged(TestCase):
 
 
 class Moves(TestCase):
+    def test_a_turned_desk_says_what_is_then_behind(self) -> None:
+        """A window too: nobody turns a desk to sit before the sky."""
+        room = behind()
+        self.assertEqual((_then_behind(room), behind_of(room).windows), ("Behind you is then the bare wall.", frozenset()))
+        self.assertIn("window", _then_behind(applied(room, desk_turned(room, 180.0))))
+
     def test_each_is_solved_to_the_least(self) -> None:
         rail = behind(thing("clothes_rail", 2.5, 0.3, 1.0))
         self.assertEqual(moves(rail)["backdrop.take_away.x"].title, "Take the clothes rail away")

@@ -183,7 +183,7 @@ class BackdropThing(Thing):
     reflectance: Share
     luminance_cd_m2: Annotated[float, Field(ge=0, le=10000, description="Of its own light; 0 if it does not shine")] = 0
     wanted: bool
-    in_use: Annotated[bool, Field(description="A door that somebody may come through during the call; it stands ajar")] = False
+    in_use: Annotated[bool | None, Field(description="Of a door: somebody may come through it during the call; it stands ajar")] = None
 
 
 class Noise(Thing):

@@ -292,7 +292,7 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
         value_field("height", "Height", "length", f"{root}/height_m", lambda s: mine(s).height_m, 0.02, 5),
         value_field("wanted", "Wanted in view", "switch", f"{root}/wanted", lambda s: mine(s).wanted),
         *(
-            (value_field("in_use", "Somebody may come in", "switch", f"{root}/in_use", lambda s: mine(s).in_use),)
+            (value_field("in_use", "Somebody may come in", "switch", f"{root}/in_use", lambda s: bool(mine(s).in_use)),)
             if item.kind == "door"
             else ()
         ),

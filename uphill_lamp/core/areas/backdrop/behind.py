@@ -44,11 +44,13 @@ class Behind:
         parts: what is seen of each thing behind, by its id; only of those that are seen.
         near_share: how large what is behind comes out beside the same thing at the face, 0-1; None where nothing is behind the head.
         face_across: where the face is across the picture, 0-1.
+        windows: ids of the windows that are seen.
     """
 
     parts: Mapping[str, Part]
     near_share: float | None
     face_across: float
+    windows: frozenset[str]
 
     def unwanted(self, setup: Setup) -> float:
         """Share of the picture under what is not wanted there, 0-1."""
@@ -80,10 +82,11 @@ def _seen(setup: Setup) -> Behind:
             parts[thing.name] = Part(
                 float(here.mean()), float(across[here].mean()), float(down[here].mean()), np.stack([across[here], down[here]], axis=1)
             )
+    windows = frozenset(thing.name for index, thing in enumerate(view.things) if thing.kind == "window" and (view.what == index).any())
     spots = pinhole.project(np.array([face.eyes, face.crown, face.chin]))
     depth_m = pinhole.depth(view.place)
     return Behind(parts, _near_share(across, down, ~view.mask(*BODY), depth_m, spots, float(pinhole.depth(face.eyes[None])[0])),
-                  float(np.nan_to_num(spots[0, 0], nan=0.5)))  # fmt: skip
+                  float(np.nan_to_num(spots[0, 0], nan=0.5)), windows)  # fmt: skip
 
 
 def _near_share(across: FloatArray, down: FloatArray, free: Any, depth_m: FloatArray, spots: FloatArray, eyes_m: float) -> float | None:

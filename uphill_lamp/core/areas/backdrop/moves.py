@@ -119,7 +119,12 @@ def turned(setup: Setup) -> Iterator[Move]:
 
 def _then_behind(there: Setup) -> str:
     """What is then behind: nobody turns a desk to find the next thing there."""
-    names = [the(thing.name) for thing in there.backdrop if thing.id in behind_of(there).parts][:3]
+    behind = behind_of(there)
+    seen = [
+        *(thing for thing in there.backdrop if thing.id in behind.parts),
+        *(pane for pane in there.room.windows if pane.id in behind.windows),
+    ]
+    names = [the(thing.name) for thing in seen][:3]
     return f"Behind you is then {', '.join(names)}." if names else "Behind you is then the bare wall."
 
 
