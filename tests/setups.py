@@ -102,6 +102,12 @@ def varied_setups(draw: Any) -> Setup:
         if draw(st.booleans()):
             values["cameras"] = [loose, camera.model_dump(mode="json") | {"id": "spare", "name": "Spare", "use": "spare"}]
         values = {key: value for key, value in values.items() if not key.startswith("cameras__")}
+    if kind := draw(st.sampled_from(["", "bed", "clutter", "door", "mirror", "plant", "papers"])):
+        place = {"x_m": setup.room.width_m * number(0.15, 0.85), "y_m": setup.room.depth_m * number(0.03, 0.3), "z_m": number(0.8, 1.6)}
+        seen = {"private": draw(st.booleans())} if kind == "papers" else {}
+        values["backdrop"] = [thing.model_dump(mode="json") for thing in setup.backdrop] + [
+            typical.backdrop(kind, "drawn", place, name="Drawn", **seen)
+        ]
     try:
         return put(setup, **values)
     except Refused:

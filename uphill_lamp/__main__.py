@@ -111,7 +111,7 @@ def _steps(options: argparse.Namespace) -> int:
             options.output.write_text(written(applied(setup, patch)), encoding="utf-8")
     except (Refused, OSError) as wrong:
         return _told(wrong)
-    made = plans(ladder)
+    made = plans(ladder, setup)
     if options.json:
         print(json.dumps(made, ensure_ascii=False, indent=1))
     else:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import time
+from functools import cache
+from multiprocessing.util import Finalize
 from pathlib import Path
 from typing import Any
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, sync_playwright
 
 from tests.browser import QUIET
 from uphill_lamp.web.setups import documents, flows
@@ -16,22 +18,31 @@ from uphill_lamp.web.setups import documents, flows
 AXE = (Path(__file__).parents[1] / "vendor" / "axe-core" / "axe.min.js").read_text()
 
 
+@cache
+def browser_with(flags: tuple[str, ...]) -> Browser:
+    """The browser of this process: started once, for to start it costs more than most tests do; each test has a context of its own."""
+    browser = _playwright().chromium.launch(executable_path=os.environ.get("UPHILL_CHROMIUM", "/usr/bin/chromium"), args=[*QUIET, *flags])
+    Finalize(None, browser.close, exitpriority=2)
+    return browser
+
+
+@cache
+def _playwright() -> Playwright:
+    playwright = sync_playwright().start()
+    Finalize(None, playwright.stop, exitpriority=1)
+    return playwright
+
+
 class BrowserTest(StaticLiveServerTestCase):
     """Each test gets the demo setups and a fresh page; a console complaint or an address outside fails it."""
 
     size = {"width": 1280, "height": 800}
+    flags: tuple[str, ...] = ()
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=os.environ.get("UPHILL_CHROMIUM", "/usr/bin/chromium"), args=QUIET)
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        super().tearDownClass()
+        cls.browser = browser_with(cls.flags)
 
     def setUp(self) -> None:
         flows.load_demo()
@@ -40,6 +51,8 @@ class BrowserTest(StaticLiveServerTestCase):
         self.page = self.new_page()
 
     def tearDown(self) -> None:
+        for page in self.context.pages:
+            page.unroute_all(behavior="ignoreErrors")
         self.context.close()
         self.assertEqual(self.complaints, [])
 

@@ -92,6 +92,8 @@ class Measures(TestCase):
             "light.glare": GLASSES,
             "light.flicker": MAINS_LIT,
             "frame.head_kept": (),
+            "backdrop.soft": (),
+            "backdrop.melts": ("interview-by-phone", "kitchen-table", "room-that-works", "standing-webinar"),
         } | dict.fromkeys((f"eyes.notes_{way}" for way in ("aside", "down", "up")), ("standing-webinar",))
         self.assertEqual({name for area in areas() for name in area.weights}, set(answer) - shown)
         for name in demos():

@@ -10,15 +10,30 @@ from hypothesis import strategies as st
 from tests.promise import promise
 from tests.setups import demo, put
 from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.frame.gear_moves import desk_moves
 from uphill_lamp.core.catalogue.kind import CONNECTORS, Kind
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import TYPICAL_RATES, Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import COLUMNS, MOST_ROWS, read_table, shipped, written_table
 from uphill_lamp.core.document import Refused
+from uphill_lamp.core.masses import LAMP_KG, mass_kg
 from uphill_lamp.core.offers import bought, needed, offered, with_all
 
 HEAD = ",".join(COLUMNS[:6])
 ROW = "lamp_of_mine,My lamp,lamp,12.50,GBP,2026-11-20"
+
+
+class Loads(TestCase):
+    def test_no_mount_is_proposed_for_more_than_it_is_made_for(self) -> None:
+        """A desk lamp of 1.4 kg and a clamp for one kilo; the same lamp without an entry weighs what such ones do."""
+        setup = put(demo(), preferences__budget=100.0)
+        lamp = next(light for light in setup.lights if light.kind == "cone")
+        self.assertEqual(mass_kg(lamp.model_copy(update={"entry": "desk_lamp_daylight"})), shipped()["desk_lamp_daylight"].mass_kg)
+        self.assertEqual(mass_kg(lamp.model_copy(update={"entry": None})), LAMP_KG["cone"])
+        self.assertIsNotNone(offered(setup, "clip_lamp_clamp", "A clamp", 0.6))
+        self.assertIsNone(offered(setup, "clip_lamp_clamp", "A clamp", 1.4))
+        crowded = put(setup, lights=[light.model_dump() | {"entry": "desk_lamp_daylight", "stands": "desk"} for light in setup.lights])
+        self.assertEqual([move.id for move in desk_moves(crowded) if move.id.startswith("frame.clamp_lamp")], [])
 
 
 class Shipped(TestCase):

@@ -17,6 +17,7 @@ from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.steps.candidates import moves_of
 from uphill_lamp.core.wiring.plan import planned
 
@@ -40,9 +41,20 @@ OWN = {
 
 
 def made_up(name: str) -> Setup:
-    """What no desk has: a camera before a wall, notes on paper, a desk full of gear, an empty drawer, a room with every soft thing but a curtain."""
+    """What no desk has: a camera on an arm before a wall, notes on paper, a desk full of gear, an empty drawer, a room with every soft thing but a curtain."""
     standing = demo("standing-webinar")
     if name == "wall":
+        pose = scene_of(standing).lens  # on an arm, which each keystroke shakes
+        place = dict(zip(("x_m", "y_m", "z_m"), map(float, pose.place), strict=True))
+        arm = {
+            "mount": "arm",
+            "on_screen": None,
+            "lens_offset_m": 0.0,
+            "position": place,
+            "yaw_deg": pose.yaw_deg,
+            "tilt_deg": pose.tilt_deg,
+        }
+        standing = put(standing, cameras=[standing.main_camera.model_dump(mode="json") | arm])
         return put(standing, desk__height_m=1.1, room__depth_m=round(standing.desk.y_m + standing.desk.depth_m / 2 + 0.2, 2))
     if name == "paper":
         return put(standing, presenter__paper_notes={"x_m": standing.presenter.x_m, "y_m": standing.presenter.y_m + 0.5, "z_m": 1.1})

@@ -80,12 +80,8 @@ class Exact(TestCase):
         self.assertGreaterEqual(len(some), 6)
         weights = worth.shares
 
-        def valued(area: Any, chosen: Any) -> float | None:
-            there = worth.document(chosen)
-            return None if there is None else worth.score(area, there)
-
         choice = choice_of(some, 60.0)
-        front = filled(choice, valued, weights).front(weights)
+        front = filled(choice, worth.valued, weights).front(weights)
         points = []
         for chosen in combinations(some, choice):
             try:

@@ -30,6 +30,7 @@ SCHOOLS: dict[str, dict[str, Any]] = {
     "slightly above": {"preferences__camera_height": "slightly_above"},
     **{shot.replace("_", " "): {"preferences__shot": shot} for shot in ("call_tile", "head_and_shoulders", "waist")},
     "square": {"call__destination": "square"},
+    "blurred": {"preferences__background": "blurred"},
     "centred": {"preferences__side_position": "centred"},
     **{look: {"preferences__look": look} for look in ("even", "filled", "shaped", "dramatic")},
 }
@@ -111,6 +112,7 @@ CONDITIONS: dict[str, Callable[[Setup, Move], bool]] = {
         setup.main_camera.mount == "arm"
         or (setup.main_camera.mount == "monitor_top" and any(item.entry == "monitor_arm" for item in setup.kit))
     ),
+    "it is focused anew": lambda setup, move: any(str(operation["path"]).endswith("/focus/distance_m") for operation in move.patch),
     "the camera stands in a holder": lambda setup, move: setup.main_camera.mount == "holder",
     "the camera sits on a monitor": lambda setup, move: setup.main_camera.mount in ("monitor_top", "flat_clamp"),
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 from unittest import TestCase
 
@@ -11,13 +12,15 @@ from tests.core.test_lens import with_lens
 from tests.core.test_worked_cases import free_camera, moves_of
 from tests.setups import demo, put
 from uphill_lamp.core.appraisal.appraise import appraise
-from uphill_lamp.core.areas.frame import destination
 from uphill_lamp.core.areas.frame import hands_on_view as hands
 from uphill_lamp.core.areas.frame import slides_behind as behind
 from uphill_lamp.core.areas.frame.gear_moves import desk_share
 from uphill_lamp.core.areas.frame.sway import sway_of
 from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.scene import destination
+from uphill_lamp.core.scene.destination import least_letters_pt, slide_covered, slide_words
 from uphill_lamp.core.scene.placing import camera_pose, face_of, screen_pane
+from uphill_lamp.core.scene.scene import scene_of
 
 BOOK = {"id": "book", "name": "Book", "entry": "book", "thickness_m": 0.04, "count": 5}
 
@@ -108,13 +111,27 @@ class Gear(TestCase):
         self.assertEqual((moves_of(owner)["frame.separate_keyboard"].cost.kind, used.kit), ("owned", ()))
 
     def test_a_standing_desk_sways_and_a_tripod_does_not(self) -> None:
-        setup = demo("standing-webinar")
+        on_top = demo("standing-webinar")
+        pinhole, pose = scene_of(on_top).pinhole, scene_of(on_top).lens
+        high_m, desk_m = pose.place[2] - on_top.desk.height_m, on_top.desk.height_m
+        sway, half = 0.06e-3 * (desk_m / 0.74) ** 3 / 0.35, math.radians(pinhole.field.horizontal_deg) / 2
+        shakes = {"monitor_top": 0.40, "arm": 0.25}
+        loose = {"on_screen": None, "lens_offset_m": 0.0, "position": dict(zip(("x_m", "y_m", "z_m"), map(float, pose.place), strict=True)),
+                 "yaw_deg": pose.yaw_deg, "tilt_deg": pose.tilt_deg, "mount": "arm"}  # fmt: skip
+        setup = put(on_top, cameras=[on_top.main_camera.model_dump(mode="json") | loose])
+        for there, stiff_m in zip((on_top, setup), shakes.values(), strict=True):
+            wanted = sway * (1 + (high_m / stiff_m) ** 2) / (2 * half)
+            self.assertAlmostEqual(appraise(there).measures["frame.shake"].value or 0, wanted, places=9)
         self.assertIn("frame.wobble", found(setup))
         fixed = after(setup, "frame.tripod")
         self.assertNotIn("frame.wobble", found(fixed))
         np.testing.assert_allclose(camera_pose(fixed, fixed.main_camera).place, camera_pose(setup, setup.main_camera).place, atol=1e-3)
-        self.assertAlmostEqual(appraise(fixed).score, appraise(setup).score, delta=0.2)
-        self.assertNotIn("frame.wobble", found(put(setup, desk__height_range=None, desk__height_m=0.75)))
+        self.assertGreater(appraise(fixed).score, appraise(setup).score)
+        self.assertEqual(appraise(fixed).measures["frame.shake"].value, 0)
+        heights = [
+            appraise(put(setup, desk__height_range=None, desk__height_m=high)).measures["frame.shake"].value for high in (0.7, 0.9, 1.1)
+        ]
+        self.assertEqual(heights, sorted(heights))
 
     def test_focus_on_the_eyes_stop_down_or_sit_back(self) -> None:
         soft = with_lens(focus={"kind": "manual", "distance_m": 1.6})
@@ -204,6 +221,11 @@ class Destinations(TestCase):
         share = appraise(corner).measures["frame.head_share"].value or 0
         self.assertAlmostEqual(appraise(corner).measures["frame.face_there"].value or 0, share * 256 / (16 / 9))
         self.assertEqual(after(corner, "frame.slides_beside").call.slides, "beside")
+        # By hand: 256 of 1280 px across and 144 of 720 down; 5 px of small letters are 10 px of letters, on 720 or 540 px of 540 points.
+        self.assertAlmostEqual(slide_covered(corner.call), 0.04)
+        beside = corner.call.model_copy(update={"slides": "beside"})
+        self.assertEqual([least_letters_pt(call) for call in (corner.call, beside)], [7.5, 10.0])
+        self.assertEqual((slide_covered(beside), slide_words(demo().call)), (0.0, ""))
         strong = put(free_camera(presenter__y_m=0.9), cameras__camera__zoom=3.0)
         self.assertIn("frame.detail", found(strong))
         self.assertIn("640 × 360", next(finding.title for finding in appraise(strong).findings if finding.id == "frame.detail"))

@@ -154,20 +154,20 @@ DESKS: dict[str, Callable[[], Setup]] = {
 Expected = tuple[tuple[str, ...], tuple[str, ...], tuple[float, float], tuple[float, float, float, float]]
 EXPECTED: dict[str, Expected] = {
     "01 dorm": (("sound.any_earbuds", "frame."), ("light.overhead_off", "light.odd_off"), (40, 48), (86, 93, 90, 96)),
-    "02 kitchen": (("light.turn_self", "sound."), ("light.turn_to_window", "eyes.sit_back"), (32, 40), (76, 85, 86, 93)),
-    "03 office": (("light.turn_to_window", "sound.any_earbuds", "frame.raise_camera"), ("light.overhead_off",), (49, 57), (90, 95, 93, 97)),
+    "02 kitchen": (("light.turn_self", "sound."), ("light.turn_to_window", "eyes.sit_back"), (34, 42), (80, 90, 90, 98)),
+    "03 office": (("light.turn_to_window", "sound.any_earbuds", "frame.raise_camera"), ("light.overhead_off",), (43, 51), (90, 95, 93, 97)),
     "04 two monitors": (("sound.any_earbuds", "eyes.camera_to_call_screen"), ("light.turn_self",), (45, 53), (88, 95, 91, 97)),
-    "05 teacher": (("frame.raise_camera", "eyes.move_call_window"), ("sound.buy", "light.buy_lamp.ring"), (68, 76), (90, 96, 91, 97)),
+    "05 teacher": (("frame.raise_camera", "light.bounce.ring"), ("sound.buy", "light.buy_lamp.ring"), (63, 71), (88, 96, 91, 97)),
     "06 attic": (("sound.any_earbuds", "light.borrow_lamp", "frame.raise_camera"), ("light.overhead_off", "light.odd_off"), (42, 50), (78, 86, 82, 90)),
     "07 phone": (("sound.any_earbuds", "light.turn_to_window"), ("frame.catalogue", "eyes.move_call_window", "frame.buy"), (46, 54), (83, 91, 86, 93)),
     "08 standing": (("sound.any_earbuds", "light.turn_to_window"), ("frame.move_chair",), (53, 61), (78, 88, 91, 97)),
     "09 large sensor": (("sound.bring_nearer", "eyes.move_call_window"), ("eyes.sit_back",), (62, 70), (79, 88, 87, 94)),
     "10 dynamic": (("sound.bring_nearer", "frame.retilt"), ("sound.buy_earbuds", "sound.any_earbuds"), (48, 56), (83, 91, 88, 95)),
-    "11 street": (("light.turn_to_window", "frame.back_into_focus"), ("light.borrow_lamp.overhead_off",), (56, 64), (89, 96, 93, 98)),
+    "11 street": (("light.turn_to_window", "frame.back_into_focus"), ("light.borrow_lamp.overhead_off",), (52, 60), (89, 96, 93, 98)),
     "12 lamps": (("frame.retilt", "eyes.move_call_window", "light.in_step"), ("light.borrow_lamp",), (69, 77), (87, 94, 91, 98)),
     "13 room that works": (("eyes.move_call_window", "sound.bring_nearer"), ("frame.", "light."), (83, 91), (92, 97, 92, 97)),
     "14 default": (("sound.any_earbuds", "light.turn_to_window", "frame.raise_camera"), ("light.turn_self",), (47, 55), (88, 95, 92, 97)),
-    "15 default, window behind": (("light.turn_to_window", "sound.any_earbuds", "frame.raise_camera"), ("light.turn_self",), (44, 52), (89, 95, 93, 98)),
+    "15 default, window behind": (("light.turn_to_window", "sound.any_earbuds", "frame.raise_camera"), ("light.turn_self",), (38, 46), (89, 95, 93, 98)),
     "16 desk lamp": (("sound.any_earbuds", "light.move_lamp", "frame.raise_camera"), ("light.overhead_off", "light.borrow_lamp"), (42, 50), (77, 86, 81, 90)),
 }  # fmt: skip
 

@@ -85,6 +85,20 @@ class Revisions(WebTest):
             self.assertContains(answer, "older than the setup", status_code=409)
         self.assertEqual(Revision.objects.count(), count)
 
+    def test_what_rests_on_a_guess_is_asked_and_answered(self) -> None:
+        self.setup_row = Setup.objects.get(demo="kitchen-table")
+        page = f"/setups/{self.setup_row.pk}/eyes/findings/"
+        self.assertContains(self.client.get(page), "Where on the laptop do you see the others?", 2)
+        wrong = self.post(action="answer", stage="eyes", finding="eyes.off_lens", answer="behind me")
+        self.assertContains(wrong, "an answer to what is asked now", status_code=422)
+        count = Revision.objects.count()
+        self.assertEqual(self.post(action="answer", stage="eyes", finding="eyes.off_lens", answer="whole").status_code, 200)
+        self.assertEqual(Revision.objects.count(), count + 1)
+        shown = read_setup(self.head().document.encode()).screens[0].windows[0]
+        self.assertEqual((shown.left_px, shown.top_px), (0, 0))
+        self.assertNotContains(self.client.get(page), "Where on the laptop do you see the others?")
+        self.assertEqual(self.post(action="answer", stage="eyes", finding="eyes.off_lens", answer="whole").status_code, 422)
+
     def test_a_preview_saves_nothing_and_shows_the_change(self) -> None:
         count = Revision.objects.count()
         answer = self.post("preview", action="move", thing="presenter", view="plan", right="0.3", up="0")

@@ -10,7 +10,7 @@ from typing import Any
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import TestCase
+from django.test import RequestFactory, TestCase
 
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup as Document
@@ -22,6 +22,7 @@ from uphill_lamp.web.catalogue import flows as catalogue
 from uphill_lamp.web.catalogue.models import Entry
 from uphill_lamp.web.setups import documents, flows
 from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.steps import views as steps_views
 from uphill_lamp.web.steps import work
 
 KNOWN: dict[tuple[str, float, int], Ladder] = {}
@@ -34,14 +35,18 @@ class Small(TestCase):
 
     def setUp(self) -> None:
         flows.load_demo()
-        self.row = Setup.objects.get(name=self.name)
-        self.base = f"/setups/{self.row.pk}/"
+        self.at(self.name)
         few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 60)
         few.start()
         self.addCleanup(few.stop)
         self.addCleanup(work.forget)
         self.addCleanup(documents.forget)
         work.forget()
+
+    def at(self, name: str) -> None:
+        """Another demo from here on."""
+        self.row = Setup.objects.get(name=name)
+        self.base = f"/setups/{self.row.pk}/"
 
     def head(self) -> int:
         self.row.refresh_from_db()
@@ -111,6 +116,13 @@ class Ladders(Small):
         self.assertEqual(self.client.get(f"{self.base}steps/1/shopping/").status_code, 503)
         self.client.post(f"{self.base}steps/stop/", {"again": "1"})
         self.assertIn("hill-drawing", self.ready())
+
+    def test_steps_that_come_while_the_page_says_they_do_not_are_asked_for_again(self) -> None:
+        job = work.Job(("", 0.0, ()), self.row.pk)
+        for event, status in ((job._ended, 202), (job._stop, 503)):
+            event.set()
+            answer = steps_views.waiting(RequestFactory().get(self.base), self.row, appraise(self.document()), job)
+            self.assertEqual((answer.status_code, b" data-waiting" in answer.content), (status, status == 202))
 
     def test_a_rung_is_tried_done_and_undone(self) -> None:
         page = self.ready()
@@ -183,6 +195,7 @@ class Ladders(Small):
         self.assertTrue(plan.content.startswith(b"%PDF"))
 
     def test_the_currency_may_be_any(self) -> None:
+        self.at("A room that works")
         flows.change(self.row.pk, self.head(), ({"op": "replace", "path": "/preferences/currency", "value": "XAU"},), "gold")
         self.assertIn("No rate for XAU is known", self.ready())
 
@@ -219,6 +232,8 @@ class Prices(Small):
         wrong = self.client.post("/catalogue/add/", {"name": "=cmd()", "role": "lamp", "price": "3", "currency": "GBP"})
         self.assertContains(wrong, "does not begin with", status_code=422)
         self.assertContains(wrong, "=cmd()", status_code=422)
+        slow = {"name": "Slow lamp", "role": "lamp", "price": "3", "currency": "GBP", "minutes_once": "a while"}
+        self.assertContains(self.client.post("/catalogue/add/", slow), 'value="a while"', status_code=422)
         self.assertEqual(Entry.objects.count(), 0)
 
     def test_an_item_of_ones_own_is_weighed_like_any_other_and_can_go_again(self) -> None:
@@ -249,7 +264,11 @@ class Prices(Small):
         self.assertEqual(self.client.post(page, {"entry": "no_such", "take": "in", "parent": self.head()}).status_code, 404)
 
     def test_a_row_deleted_that_a_setup_uses_breaks_nothing(self) -> None:
-        for entry in ("book", "old_phone", "earbuds_cord"):
+        self.at("A room that works")
+        flows.change(
+            self.row.pk, self.head(), (add("/kit/-", {"id": "pile", "name": "Pile", "entry": "book", "thickness_m": 0.03}),), "a pile"
+        )
+        for entry in ("book", "usb_cable_ac", "boom_arm"):
             self.client.post("/catalogue/away/", {"entry": entry})
         self.assertContains(self.client.get(f"{self.base}catalogue/"), "no longer in the catalogue")
         for address in ("frame/", "sound/findings/", "wiring/", "steps/ladder.csv", "microphones/"):
@@ -275,10 +294,10 @@ class Prices(Small):
         with patch.object(catalogue, "MOST_OWN", 2400):
             refused = self.client.post("/catalogue/add/", {"name": "One too many", "role": "other"})
         self.assertContains(refused, "take some away first", status_code=422)
+        self.at("A room that works")  # its microphone takes one of those cables
         for address in ("catalogue/", "wiring/", "steps/ladder.csv", "frame/", "microphones/"):
             self.there(address)
-        room = Setup.objects.get(name="A room that works")  # its microphone takes one of those cables
-        self.assertEqual(self.client.post(f"/setups/{room.pk}/wiring/keep/", {"parent": room.head_id}).status_code, 302)
+        self.assertEqual(self.client.post(f"{self.base}wiring/keep/", {"parent": self.head()}).status_code, 302)
 
     def test_the_table_goes_out_and_comes_in(self) -> None:
         out = self.client.get("/catalogue.csv").content

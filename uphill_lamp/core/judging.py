@@ -158,11 +158,31 @@ class Move:
 
 
 @dataclass(frozen=True, slots=True)
+class Answer:
+    """An answer to a question, and what it says of the setup."""
+
+    key: str
+    words: str
+    patch: Patch
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """What has to be asked where a finding rests on a guess that nobody made."""
+
+    key: str
+    words: str
+    answers: tuple[Answer, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Finding:
     """What is wrong and why it matters, with the moves that mend it.
 
     Without ``measures`` it is a matter that no score holds, such as a keyboard too high: its severity is given, and all its
     moves are offered, whatever they gain or lose. ``instead`` is for one that no move mends: why, and what to do all the same.
+    ``asks`` is for one that rests on a guess nobody made: it does not lead before the question is answered.
+    ``foremost`` is for one that stands before all others, whatever they hold down.
     """
 
     id: str
@@ -175,6 +195,8 @@ class Finding:
     loss: float = 0.0
     assumed: bool = False
     instead: str = ""
+    asks: Question | None = None
+    foremost: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -28,6 +28,8 @@ class LockedLru(Generic[K, V]):
     def __init__(self, most: int, most_bytes: int = 0, weigh: Callable[[V], int] = lambda made: 0) -> None:
         self._most, self._most_bytes, self._weigh = most, most_bytes, weigh
         self._found: OrderedDict[K, V] = OrderedDict()
+        self._weights: dict[K, int] = {}
+        self._weight = 0  # of all that is kept
         self._lock = threading.Lock()
         _all.add(self)
 
@@ -43,11 +45,14 @@ class LockedLru(Generic[K, V]):
 
     def put(self, key: K, made: V) -> None:
         """Keeps something under a key, in the place of what is there."""
+        weight = self._weigh(made)
         with self._lock:
-            self._found[key] = made
+            self._weight += weight - self._weights.get(key, 0)
+            self._found[key], self._weights[key] = made, weight
             self._found.move_to_end(key)
-            while len(self._found) > self._most or (self._found and self._weight() > self._most_bytes):
-                self._found.popitem(last=False)
+            while len(self._found) > self._most or (self._found and self._weight > self._most_bytes):
+                oldest, _ = self._found.popitem(last=False)
+                self._weight -= self._weights.pop(oldest)
 
     def get(self, key: K) -> V | None:
         """What is kept under a key, if anything is."""
@@ -56,13 +61,12 @@ class LockedLru(Generic[K, V]):
                 self._found.move_to_end(key)
             return self._found.get(key)
 
-    def _weight(self) -> int:
-        return sum(map(self._weigh, self._found.values()))
-
     def forget(self) -> None:
         """Empties the memory, for measuring."""
         with self._lock:
             self._found.clear()
+            self._weights.clear()
+            self._weight = 0
 
 
 def held_bytes(*things: object) -> int:

@@ -32,13 +32,17 @@ def bought(setup: Setup, *entries: str, within_budget: bool = True) -> Cost | No
     return Cost("buy", amount, currency, entries) if amount <= setup.preferences.budget or not within_budget else None
 
 
-def offered(setup: Setup, entry: str, words: str) -> Offer | None:
-    """A thing of a catalogue entry, owned or bought; None if it is neither owned nor within the budget.
+def offered(setup: Setup, entry: str, words: str, load_kg: float = 0.0) -> Offer | None:
+    """A thing of a catalogue entry, owned or bought; None if it is neither owned nor within the budget, or is not made for the load.
 
     Args:
         entry: catalogue entry.
         words: what it is called when it has to be bought.
+        load_kg: what it is to hold [kg].
     """
+    kind = catalogue().kind(entry)
+    if load_kg and kind is not None and kind.figures("load_kg").get("load_kg", load_kg) < load_kg:
+        return None
     mine = next((item for item in setup.kit if item.entry == entry), None)
     if mine is not None:
         return Offer(OWNED, (remove(f"/kit/{mine.id}"),), mine.name)

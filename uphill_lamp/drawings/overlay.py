@@ -4,21 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
-
 from uphill_lamp.core.appraisal.appraise import Appraisal
-from uphill_lamp.core.areas.backdrop.behind import COLUMNS, ROWS, behind_of
-from uphill_lamp.core.areas.backdrop.findings import unwanted_in_view
-from uphill_lamp.core.areas.frame import destination
 from uphill_lamp.core.areas.registry import layers
 from uphill_lamp.core.document.people import Call
 from uphill_lamp.core.judging import Measure
+from uphill_lamp.core.scene import destination
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import lux, percent
-from uphill_lamp.drawings.lettering import width_px
-from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, path, rect, words
-
-WIDTH = 560.0
+from uphill_lamp.drawings import overlay_behind as behind
+from uphill_lamp.drawings.over_picture import WIDTH, label, spot
+from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, line, rect
 
 
 def overlay(appraisal: Appraisal, stage: str) -> SvgText:
@@ -77,11 +72,6 @@ def _thirds(height: float) -> Node:
     )
 
 
-def _spot(appraisal: Appraisal, place: np.ndarray, height: float) -> tuple[float, float] | None:
-    x, y = scene_of(appraisal.setup).pinhole.project(place)
-    return None if np.isnan(x) else (float(x) * WIDTH, float(y) * height)
-
-
 def _band(measure: Measure, height: float) -> Node | None:
     band = measure.band
     if band is None or band.ideal_low is None or band.ideal_high is None:
@@ -89,16 +79,9 @@ def _band(measure: Measure, height: float) -> Node | None:
     return rect(0, band.ideal_low * height, WIDTH, (band.ideal_high - band.ideal_low) * height, class_="wanted-band")
 
 
-def _label(x: float, y: float, text: str, anchor: str = "start") -> Node:
-    """Words on a plate of their own, so that they read on any picture."""
-    width = width_px(text, 12) + 10
-    left = x if anchor == "start" else x - width
-    return group(rect(left, y - 13, width, 18, rx=3, class_="plate"), words(left + 5, y, text, class_="plate-text"))
-
-
 def _frame(appraisal: Appraisal, height: float) -> Node:
     measures, face = appraisal.measures, scene_of(appraisal.setup).face
-    eyes, crown = _spot(appraisal, face.eyes, height), _spot(appraisal, face.crown, height)
+    eyes, crown = spot(appraisal, face.eyes, height), spot(appraisal, face.crown, height)
     if eyes is None or crown is None:
         return group()
     eye, room = measures["frame.eye_line"], measures["frame.headroom"]
@@ -112,53 +95,39 @@ def _frame(appraisal: Appraisal, height: float) -> Node:
     top = min(max(crown[1], 0), height)
     return group(
         _band(eye, height), line(0, y, WIDTH, y, class_="eye-line"), line(crown[0], 0, crown[0], top, class_="headroom-line"),
-        _label(WIDTH - 6, min(max(y - 6, 16), height - 8), f"eyes {percent(eye.value or 0)} down{wanted}", "end"),
-        _label(crown[0] + 8, min(max(top / 2 + 4, 40), height - 8), f"headroom {percent(room.value or 0)}"),
+        label(WIDTH - 6, min(max(y - 6, 16), height - 8), f"eyes {percent(eye.value or 0)} down{wanted}", "end"),
+        label(crown[0] + 8, min(max(top / 2 + 4, 40), height - 8), f"headroom {percent(room.value or 0)}"),
     )  # fmt: skip
 
 
 def _light(appraisal: Appraisal, height: float) -> Node:
     face, lights = scene_of(appraisal.setup).face, appraisal.lit_scene.face_lx
-    left, right = _spot(appraisal, face.at(-0.03, 0.12, -0.02), height), _spot(appraisal, face.at(-0.03, -0.12, -0.02), height)
-    front = _spot(appraisal, face.at(0, 0, -0.16), height)
+    left, right = spot(appraisal, face.at(-0.03, 0.12, -0.02), height), spot(appraisal, face.at(-0.03, -0.12, -0.02), height)
+    front = spot(appraisal, face.at(0, 0, -0.16), height)
     if left is None or right is None or front is None:
         return group()
     # The presenter's own left cheek is to the right of the picture.
     on_right, on_left = ("left_cheek", "right_cheek") if left[0] > right[0] else ("right_cheek", "left_cheek")
     return group(
-        _label(max(left[0], right[0]) + 6, left[1], lux(lights[on_right])),
-        _label(min(left[0], right[0]) - 6, right[1], lux(lights[on_left]), "end"),
-        _label(front[0] - 26, min(front[1] + 8, height - 6), lux(lights["front"])),
+        label(max(left[0], right[0]) + 6, left[1], lux(lights[on_right])),
+        label(min(left[0], right[0]) - 6, right[1], lux(lights[on_left]), "end"),
+        label(front[0] - 26, min(front[1] + 8, height - 6), lux(lights["front"])),
     )
 
 
 def _eyes(appraisal: Appraisal, height: float) -> Node:
-    spot = _spot(appraisal, scene_of(appraisal.setup).face.eyes, height)
-    if spot is None or "eyes.down" not in appraisal.measures:
+    eyes = spot(appraisal, scene_of(appraisal.setup).face.eyes, height)
+    if eyes is None or "eyes.down" not in appraisal.measures:
         return group()
     figures = {name: appraisal.measures[f"eyes.{name}"].value or 0.0 for name in ("down", "up", "aside")}
     worst = max(figures, key=lambda name: figures[name])
     word = {"down": "below", "up": "above", "aside": "beside"}[worst]
     text = "looks at the lens" if figures[worst] < 1 else f"looks {figures[worst]:.0f}° {word} the lens"
-    return group(_label(min(spot[0] + 60, WIDTH - 170), spot[1] + 4, text))
-
-
-def _unwanted(appraisal: Appraisal, height: float) -> Node:
-    """What should not be seen, hatched where it is, with its name."""
-    parts, marks = behind_of(appraisal.setup).parts, list[Node]()
-    wide, high = WIDTH / COLUMNS, height / ROWS
-    for item in unwanted_in_view(appraisal.setup):
-        part = parts[item.id]
-        strokes = [
-            f"M{across * WIDTH - wide / 2:.1f},{down * height + high / 2:.1f}l{wide:.1f},{-high:.1f}" for across, down in part.places
-        ]
-        marks.append(path("".join(strokes), class_="unwanted"))
-        x, y = min(max(part.across * WIDTH - 40, 6), WIDTH - 130), min(max(part.down * height, 18), height - 8)
-        marks.append(_label(x, y, f"{item.name}: {percent(part.share)}"))
-    return group(*marks)
+    return group(label(min(eyes[0] + 60, WIDTH - 170), eyes[1] + 4, text))
 
 
 # What is drawn over the picture, by the name of the layer, in the order it is laid.
 LINES: dict[str, Callable[[Appraisal, float], Node | None]] = {
-    "destination": _destination, "unwanted": _unwanted, "frame lines": _frame, "light lines": _light, "eye lines": _eyes,
+    "destination": _destination, "strip": behind.strip, "unwanted": behind.unwanted, "shadow": behind.shadow, "outline": behind.outline,
+    "brightest": behind.brightest, "frame lines": _frame, "light lines": _light, "eye lines": _eyes,
 }  # fmt: skip

@@ -13,7 +13,7 @@ from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.tape.place_phrases import where
 from uphill_lamp.drawings.captions import PLACED, Captions
-from uphill_lamp.drawings.svg import Node, group, line
+from uphill_lamp.drawings.svg import Node, Value, group, line
 
 Box = tuple[float, float, float, float]  # left, top, right, foot [units]
 Spot = tuple[float, float]
@@ -56,12 +56,12 @@ class Sheet:
         return float(self.scale * (direction @ self.right)), float(-self.scale * (direction @ self.up))
 
 
-def thing(setup: Setup, handle: str, name: str, picked: str, *children: Node | None) -> Node:
+def thing(setup: Setup, handle: str, name: str, picked: str, *children: Node | None, **attributes: Value) -> Node:
     """Something that can be picked, dragged and reached with Tab; its name says where it is to who does not see the drawing."""
     chosen, place = handle == picked, where(setup, handle)
     return group(
         *children, class_="thing is-picked" if chosen else "thing", data_thing=handle, tabindex=0, role="button",
-        aria_pressed="true" if chosen else "false", aria_label=f"{name}, {place}" if place else name,
+        aria_pressed="true" if chosen else "false", aria_label=f"{name}, {place}" if place else name, **attributes,
     )  # fmt: skip
 
 

@@ -10,7 +10,6 @@ from uphill_lamp.core.appraisal.causes import UNSCORED_RANK, Cause, causes
 from uphill_lamp.core.appraisal.gains import offered, ranked
 from uphill_lamp.core.areas.area import Context
 from uphill_lamp.core.areas.gates import holds
-from uphill_lamp.core.areas.light.record import FIELD_READS, METERING_READS
 from uphill_lamp.core.areas.registry import area_of, areas
 from uphill_lamp.core.areas.sound.record import HEARD_READS
 from uphill_lamp.core.document.faults import Refused
@@ -20,6 +19,7 @@ from uphill_lamp.core.document.reads import Texts
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
+from uphill_lamp.core.field.reads import FIELD_READS, METERING_READS
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.gain import unpowered
 from uphill_lamp.core.judging import (
@@ -27,6 +27,7 @@ from uphill_lamp.core.judging import (
     Finding,
     Measure,
     Move,
+    Question,
     area_score,
     loss_points,
     score_word,
@@ -75,6 +76,7 @@ class Appraisal:
             sorted(
                 findings,
                 key=lambda finding: (
+                    not finding.foremost,
                     self._fine(finding),
                     -(finding.loss if finding.measures else UNSCORED_RANK[finding.severity]),
                     finding.id,
@@ -121,9 +123,16 @@ class Appraisal:
         solved = {finding.id: self._solved(finding) for finding in self.findings}
         ranked_findings = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
         return tuple(
-            finding if finding.moves else replace(finding, instead=self._instead(finding, solved[finding.id]))
+            replace(finding, asks=self.asks(finding))
+            if finding.moves
+            else replace(finding, instead=self._instead(finding, solved[finding.id]))
             for finding in ranked_findings
         )
+
+    def asks(self, finding: Finding) -> Question | None:
+        """What to ask before a finding leads, where it rests on a guess that nobody made."""
+        asks = (area := area_of(finding.area)) and area.asks.get(finding.id)
+        return asks(self.setup) if asks else None
 
     def _instead(self, finding: Finding, solved: tuple[Move, ...]) -> str:
         """Why nothing is offered for a finding, and what to do all the same."""

@@ -31,6 +31,21 @@ class Cause:
         """What else it mends."""
         return self.findings[1:]
 
+    @property
+    def gained(self) -> float:
+        """Points that it is worth: what its move gains, or what the matter is taken to hold down where no score holds it."""
+        unscored = max((UNSCORED_RANK[finding.severity] for finding in self.findings if not finding.measures), default=0.0)
+        share = LESS_GLADLY if self.move and self.move.cost.kind == "buy" else 1.0
+        return max(share * ((self.move and self.move.gain) or 0.0), unscored)
+
+
+def asked_first(entries: Sequence[Cause]) -> Finding | None:
+    """The finding that would lead the list, but for the question that stands before it; None if what leads is sure."""
+    if entries and entries[0].first.foremost:
+        return None
+    leads = max((entry for entry in entries if entry.first.severity != "slight"), key=lambda entry: entry.gained, default=None)
+    return leads.first if leads and leads.first.asks else None
+
 
 def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] = lambda move, finding: False) -> tuple[Cause, ...]:
     """The smallest set of moves that mends every finding that any move mends, each with what it mends; then what nothing mends.
@@ -60,15 +75,14 @@ def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] =
         entries.append(Cause(mended, offered[name], tuple(_others(mended, offered[name]))))
         left = [finding for finding in left if finding not in mended]
     order = {finding.id: place for place, finding in enumerate(findings)}
-    entries.sort(key=lambda cause: (cause.first.severity == "slight", -_gained(cause), order[cause.first.id]))
-    return (*entries, *(Cause((finding,), None) for finding in findings if not finding.moves))
+    entries.sort(key=lambda cause: (not cause.first.foremost, cause.first.severity == "slight", -cause.gained, order[cause.first.id]))
+    return (*_sure_first(entries), *(Cause((finding,), None) for finding in findings if not finding.moves))
 
 
-def _gained(cause: Cause) -> float:
-    """Points that an entry is worth: what its move gains, or what the matter is taken to hold down where no score holds it."""
-    unscored = max((UNSCORED_RANK[finding.severity] for finding in cause.findings if not finding.measures), default=0.0)
-    share = LESS_GLADLY if cause.move and cause.move.cost.kind == "buy" else 1.0
-    return max(share * ((cause.move and cause.move.gain) or 0.0), unscored)
+def _sure_first(entries: list[Cause]) -> list[Cause]:
+    """The entries, led by one that no question stands before, if any that is more than slight is."""
+    sure = next((entry for entry in entries if not entry.first.asks and entry.first.severity != "slight"), None)
+    return [sure, *(entry for entry in entries if entry is not sure)] if sure else entries
 
 
 def _worth(move: Move, finding: Finding, covered: Set[str]) -> float:

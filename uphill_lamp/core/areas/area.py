@@ -13,7 +13,7 @@ from uphill_lamp.core.document.areas import AreaName
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Counts, Finding, Measure, Move
+from uphill_lamp.core.judging import Counts, Finding, Measure, Move, Question
 from uphill_lamp.core.scene.scene import Scene, scene_of
 
 Measures = Mapping[str, Measure]
@@ -73,10 +73,14 @@ class Area:
         weights: how much each of its figures counts in its score, with the reason; figures not listed are shown only.
         counts: what those of its figures tell that tell no fault: quality, both, or a factor on the whole area.
         reads: all that its scored figures are worked out from.
+        weighed_by: what a step must touch for the area to be weighed with and without it while ways are looked for; ``reads`` if empty.
+            What else its figures hang on is weighed with another area, and counts in full at the end of each way.
+        weighed_with: key of that area.
         shown_reads: what figures that are only shown read besides.
         measures: its figures.
         findings: what is wrong, from its figures by id; without moves.
         moves: what mends one of its findings.
+        asks: what to ask where a finding rests on a guess that nobody made, by its id; None where nothing was guessed.
         instead: why no move may mend a finding, and what to do all the same, by its id.
         layers: what the drawings show at its stage besides what they always show.
         drawn: where lines in the drawings tell its figures, and must follow a hand.
@@ -91,8 +95,11 @@ class Area:
     findings: Callable[[Context, Measures], Iterable[Finding]]
     moves: Callable[[Context, Finding, Measures], tuple[Move, ...]]
     counts: Mapping[str, Counts] = field(default_factory=dict)
+    weighed_by: tuple[Read, ...] = ()
+    weighed_with: str = ""
     shown_reads: tuple[Read, ...] = ()
     instead: Mapping[str, str] = field(default_factory=dict)
+    asks: Mapping[str, Callable[[Setup], Question | None]] = field(default_factory=dict)
     layers: frozenset[str] = frozenset()
     drawn: Literal["always", "at its stage", "no"] = "no"
     in_hand: Callable[[Setup], str] = lambda setup: ""
@@ -106,6 +113,11 @@ class Area:
     def score_reads(self) -> tuple[Read, ...]:
         """All that its score is worked out from: with what the call is for, and what is so on purpose."""
         return merged(self.reads, GATE_READS)
+
+    @cached_property
+    def weighing_reads(self) -> tuple[Read, ...]:
+        """What a step must touch to bear on it while ways are looked for."""
+        return merged(self.weighed_by, GATE_READS) if self.weighed_by else self.score_reads
 
     @cached_property
     def all_reads(self) -> tuple[Read, ...]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 
+from uphill_lamp.core import cautions
 from uphill_lamp.core.document.people import OnPurpose
 from uphill_lamp.core.document.reads import Read
 from uphill_lamp.core.document.setup import Setup
@@ -47,8 +48,11 @@ def gated(setup: Setup, measures: Iterable[Measure]) -> tuple[Measure, ...]:
     meant = {name for entry in setup.on_purpose for name in entry.values}
     by_id = {measure.id: measure for measure in kept}
     still = {name for entry in setup.on_purpose if holds(entry, by_id) for name in entry.values}
+    meant &= still
+    if not meant and not use.bands:
+        return tuple(kept)
     return tuple(
-        replace(measure, band=use.bands.get(measure.id, measure.band), weight=0.0 if measure.id in meant & still else measure.weight)
+        replace(measure, band=use.bands.get(measure.id, measure.band), weight=0.0 if measure.id in meant else measure.weight)
         for measure in kept
     )
 
@@ -64,9 +68,11 @@ def found(setup: Setup, area: str, findings: Iterable[Finding], measures: Mappin
 
 
 def wanted(setup: Setup, moves: Iterable[Move]) -> tuple[Move, ...]:
-    """Moves but those that the use of the call does not want."""
-    unwanted = USES[setup.call.use].no_moves
-    return tuple(move for move in moves if not move.id.startswith(unwanted)) if unwanted else tuple(moves)
+    """Moves but those that the use of the call does not want, or that want holes where there may be none."""
+    unwanted, holes = USES[setup.call.use].no_moves, not setup.preferences.no_holes
+    return tuple(
+        move for move in moves if not (unwanted and move.id.startswith(unwanted)) and (holes or cautions.DRILLING not in move.cautions)
+    )
 
 
 def holds(entry: OnPurpose, measures: Mapping[str, Measure]) -> bool:

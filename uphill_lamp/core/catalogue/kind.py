@@ -61,6 +61,8 @@ class Kind(BaseModel):
     ] = ()
     attributes: dict[Annotated[str, Field(max_length=40)], Annotated[Plain, Field(max_length=80)]] = {}
     cautions: tuple[str, ...] = ()
+    minutes_once: Annotated[float, Field(ge=0, le=600, description="To unpack it and put it together [min]")] = 10
+    minutes_each_time: Annotated[float, Field(ge=0, le=600, description="To put it up again before a call, where it is put away [min]")] = 0
     own: bool = False
 
     @field_validator("ports")

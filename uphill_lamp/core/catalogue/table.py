@@ -13,7 +13,10 @@ from pydantic import ValidationError
 from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.document.faults import Fault, Refused, shown
 
-COLUMNS = ("entry", "name", "role", "price", "currency", "priced_on", "mass_kg", "power_w", "ports", "needs", "attributes", "cautions")
+COLUMNS = (
+    "entry", "name", "role", "price", "currency", "priced_on", "mass_kg", "power_w", "ports", "needs", "attributes", "cautions",
+    "minutes_once", "minutes_each_time",
+)  # fmt: skip
 NEEDED = COLUMNS[:6]
 MOST_ROWS, MOST_BYTES, MOST_TOLD = 5000, 2_000_000, 20
 RISKY = "=+-@\t\r"  # a cell that begins so is taken for a formula by spreadsheets
@@ -46,6 +49,7 @@ def cells_of(kind: Kind) -> list[str]:
     return [
         kind.entry, kind.name, kind.role, f"{kind.price:g}", kind.currency, kind.priced_on.isoformat(), f"{kind.mass_kg:g}", f"{kind.power_w:g}",
         " ".join(kind.ports), " ".join(kind.needs), ";".join(f"{key}={value}" for key, value in kind.attributes.items()), " ".join(kind.cautions),
+        f"{kind.minutes_once:g}", f"{kind.minutes_each_time:g}",
     ]  # fmt: skip
 
 
@@ -78,7 +82,9 @@ def _kinds(rows: Iterable[list[str]]) -> list[Kind]:
     if strange or missing or len(set(header)) < len(header):
         columns = f"columns {shown(', '.join(header)[:120])}"
         lack = f"; {', '.join(missing)} missing" if missing else ""
-        raise Refused([Fault("row 1", columns + lack, "the columns " + ", ".join(COLUMNS) + ", each once; the last six may be left out")])
+        raise Refused(
+            [Fault("row 1", columns + lack, "the columns " + ", ".join(COLUMNS) + ", each once; those after the first six may be left out")]
+        )
     kinds: dict[str, Kind] = {}
     faults: list[Fault] = []
     for number, cells in enumerate(lines, start=2):
@@ -121,9 +127,10 @@ def kind_of(row: dict[str, str], own: bool = False) -> Kind:
     made = {
         "ports": tuple(cells.get("ports", "").split()), "needs": tuple(cells.get("needs", "").split()),
         "cautions": tuple(cells.get("cautions", "").split()), "attributes": {key.strip(): value.strip() for key, _, value in pairs},
-        "mass_kg": cells.get("mass_kg") or "0", "power_w": cells.get("power_w") or "0", "own": own,
+        "own": own,
     }  # fmt: skip
-    return Kind.model_validate({name: cells[name] for name in NEEDED} | made)
+    figures = {name: cells[name] for name in ("mass_kg", "power_w", "minutes_once", "minutes_each_time") if cells.get(name)}
+    return Kind.model_validate({name: cells[name] for name in NEEDED} | made | figures)
 
 
 def _unquoted(cell: str) -> str:

@@ -72,8 +72,8 @@ def _furnishing(kind: str) -> Callable[[Setup, Json], Json]:
     return lambda setup, place: {"kind": kind, "count": 1}
 
 
-def _garment(kind: str, colour: str, reflectance: float) -> Callable[[Setup, Json], Json]:
-    return lambda setup, place: {"kind": kind, "colour": colour, "reflectance": reflectance}
+def _garment(kind: str, colour: str, reflectance: float, **more: Any) -> Callable[[Setup, Json], Json]:
+    return lambda setup, place: {"kind": kind, "colour": colour, "reflectance": reflectance, **more}
 
 
 def _worn(kind: str) -> Callable[[Setup, Json], Json]:
@@ -171,7 +171,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("clothing.top", "clothing", "Top", "worn", _garment("top", WORN_COLOUR, 0.2)),
     Kind("clothing.jacket", "clothing", "Jacket", "worn", _garment("jacket", "#2f353b", 0.06)),
     Kind("clothing.scarf", "clothing", "Scarf", "worn", _garment("scarf", "#8a3f3a", 0.15)),
-    Kind("clothing.jewellery", "clothing", "Jewellery", "worn", _garment("jewellery", "#c9b26a", 0.6)),
+    Kind("clothing.jewellery", "clothing", "Jewellery", "worn", _garment("jewellery", "#c9b26a", 0.6, worn_at="neck")),
     Kind("clothing.hat", "clothing", "Hat", "worn", _garment("hat", "#6b5a44", 0.15)),
     Kind("reflectors.sheet", "reflectors", "White sheet", "desk", _sheet, ("white_sheet", "bounce_card")),
 )  # fmt: skip

@@ -7,7 +7,21 @@ from uphill_lamp.core.document.reads import Read
 # Of a camera, what says nothing of where it is and what it takes in.
 RESPONSE = frozenset({"name", "entry", "metering", "locked_exposure_lx", "white_balance", "fps", "focus", "latency_s", "framed_in"})
 SHINES = frozenset({"name", "luminance_cd_m2", "white_share", "cct_k"})
-LOOKS = frozenset({"skin_reflectance", "hair_colour", "hair", "face", "voice_effort", "voice", "clothing", "glasses", "glasses_tipped_deg"})
+LOOKS = frozenset(
+    {
+        "skin_reflectance",
+        "hair_colour",
+        "hair",
+        "face",
+        "voice_effort",
+        "voice",
+        "clothing",
+        "glasses",
+        "skin_matt",
+        "glasses_tipped_deg",
+        "glasses_transmittance",
+    }
+)
 WISHES = frozenset({"weights", "budget", "currency", "units", "never", "must", "money_per_point", "rig_stays", "minutes_each_time"})
 SOUND_ALONE = frozenset({"furnishings", "measured_t60_s"})  # what is soft in a room: light falls in it without
 

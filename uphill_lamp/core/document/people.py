@@ -31,6 +31,7 @@ class Garment(Thing):
     reflectance: Share
     pattern: Literal["plain", "stripe", "check"] = "plain"
     pitch_m: Annotated[float, metres(0, 0.5, "Repeat of the pattern; 0 if plain")] = 0
+    worn_at: Annotated[Literal["neck", "ears", "wrists"] | None, Field(description="Where jewellery is worn; the neck if not said")] = None
 
 
 class Presenter(Part):
@@ -43,7 +44,11 @@ class Presenter(Part):
     posture: Literal["sitting", "standing"]
     head: HeadSize = HeadSize()
     glasses: Literal["none", "plain", "anti_reflective"]
+    skin_matt: Annotated[bool, Field(description="Forehead and nose are blotted or powdered")] = False
     glasses_tipped_deg: Annotated[float, Field(ge=0, le=15, description="How far their arms are raised behind the ears [deg]")] = 0
+    glasses_transmittance: Annotated[
+        float, Field(ge=0.02, le=1, description="Light that their lenses let through; 1 clear, 0.2 sunglasses [no unit]")
+    ] = 1
     brim_m: Annotated[float, metres(0, 0.2, "How far a hat brim stands out; 0 without")] = 0
     skin_reflectance: Annotated[Share, Field(description="For the drawing only; no verdict uses it [no unit]")]
     hair_colour: Colour = "#4a3527"
@@ -139,6 +144,7 @@ class Preferences(Part):
     money_per_point: Annotated[
         float, Field(ge=0, le=100000, description="A step that asks more for a point is not worth it, in the currency")
     ] = 25
+    no_holes: Annotated[bool, Field(description="Nothing may be drilled: rented rooms, tiles")] = False
     rig_stays: Annotated[bool, Field(description="What is set up stays so between calls, and takes no minutes again")] = True
     minutes_each_time: Annotated[
         float | None, Field(ge=0, le=600, description="At most so long to set up before each call, where nothing stays [min]")

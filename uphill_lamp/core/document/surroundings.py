@@ -184,6 +184,10 @@ class BackdropThing(Thing):
     luminance_cd_m2: Annotated[float, Field(ge=0, le=10000, description="Of its own light; 0 if it does not shine")] = 0
     wanted: bool
     in_use: Annotated[bool | None, Field(description="Of a door: somebody may come through it during the call; it stands ajar")] = None
+    x_height_m: Annotated[
+        float, Field(ge=0, le=0.5, description="Height of its small letters; 0 if there is nothing to read on it [m]")
+    ] = 0
+    private: Annotated[bool, Field(description="It is nobody's business: an address, medicine, a child's picture, others' papers")] = False
 
 
 class Noise(Thing):

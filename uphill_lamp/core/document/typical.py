@@ -241,7 +241,8 @@ _BACKDROP: dict[str, Json] = {
     "clock": {"name": "Wall clock", "width_m": 0.3, "height_m": 0.3, "colour": "#d8cdb4", "reflectance": 0.6, "wanted": True},
     "door": {"name": "Door", "width_m": 0.8, "height_m": 2.0, "colour": "#cfc6b4", "reflectance": 0.55, "wanted": False},
     "bed": {"name": "Bed", "width_m": 1.4, "height_m": 0.55, "colour": "#b9b2c4", "reflectance": 0.5, "wanted": False},
-    "screen": {"name": "Lit screen", "width_m": 0.6, "height_m": 0.35, "colour": "#c8d4dc", "reflectance": 0.05, "luminance_cd_m2": 150.0, "wanted": False},
+    "screen": {"name": "Lit screen", "width_m": 0.6, "height_m": 0.35, "colour": "#c8d4dc", "reflectance": 0.05, "luminance_cd_m2": 150.0,
+               "wanted": False, "x_height_m": 0.003},
     "green_screen": {"name": "Green screen", "width_m": 2.0, "height_m": 2.0, "colour": "#3f9a4d", "reflectance": 0.35, "wanted": True},
     "plain_wall": {"name": "Plain board", "width_m": 1.5, "height_m": 1.8, "colour": "#cfc8ba", "reflectance": 0.6, "wanted": True},
     "clutter": {"name": "Clutter", "width_m": 0.8, "height_m": 0.6, "colour": "#8c7a6a", "reflectance": 0.3, "wanted": False},
@@ -250,8 +251,8 @@ _BACKDROP: dict[str, Json] = {
     "curtain": {"name": "Curtain behind", "width_m": 1.6, "height_m": 2.2, "colour": "#7f7388", "reflectance": 0.25, "wanted": True},
     "mirror": {"name": "Mirror", "width_m": 0.6, "height_m": 1.2, "colour": "#8f99a0", "reflectance": 0.4, "wanted": False},
     "clothes_rail": {"name": "Clothes rail", "width_m": 1.1, "height_m": 1.6, "colour": "#5f5a58", "reflectance": 0.15, "wanted": False},
-    "board": {"name": "Whiteboard", "width_m": 1.2, "height_m": 0.9, "colour": "#f2f2ee", "reflectance": 0.75, "wanted": True},
-    "papers": {"name": "Papers", "width_m": 0.7, "height_m": 0.6, "colour": "#f0eee6", "reflectance": 0.7, "wanted": False},
+    "board": {"name": "Whiteboard", "width_m": 1.2, "height_m": 0.9, "colour": "#f2f2ee", "reflectance": 0.75, "wanted": True, "x_height_m": 0.02},
+    "papers": {"name": "Papers", "width_m": 0.7, "height_m": 0.6, "colour": "#f0eee6", "reflectance": 0.7, "wanted": False, "x_height_m": 0.0022},
     "cloth": {"name": "Coloured cloth", "width_m": 2.0, "height_m": 2.0, "colour": "#6f7f92", "reflectance": 0.2, "wanted": True},
 }  # fmt: skip
 

@@ -135,22 +135,23 @@ def lid_of(setup: Setup, camera: Camera) -> Screen | None:
     return setup.screen(camera.on_screen or "") if camera.mount == "laptop_lid" else None
 
 
-def tilted_to(setup: Setup, y: float) -> Patch | None:
-    """Operations that tilt the main camera until the eyes stand on a line of the picture; None if no tilt does.
+def tilted_to(setup: Setup, y: float, place: Vector | None = None) -> Patch | None:
+    """Operations that tilt the main camera until a place stands on a line of the picture; None if no tilt does.
 
     Args:
         y: wanted share from the top edge.
+        place: shape (3,) [m]; the eyes if nothing is said.
     """
-    camera, eyes = setup.main_camera, face_of(setup).eyes
+    camera, target = setup.main_camera, face_of(setup).eyes if place is None else place
     field, lid = field_of(camera, output_aspect(setup)), lid_of(setup, camera)
     if lid is not None:
-        angle_deg = lid_for(lid, camera, eyes, field, y, None)
+        angle_deg = lid_for(lid, camera, target, field, y, None)
         return None if angle_deg is None else (replace(f"/screens/{lid.id}/hinge_deg", round(angle_deg[0], 3)),)
     pose = camera_pose(setup, camera)
 
     def off(tilt_deg: float) -> float:
-        return float(Pinhole.posed(pose.place, pose.yaw_deg, tilt_deg, pose.roll_deg, field).project(eyes)[1]) - y
+        return float(Pinhole.posed(pose.place, pose.yaw_deg, tilt_deg, pose.roll_deg, field).project(target)[1]) - y
 
-    near = _tilt_near_deg(eyes - pose.place, y, field)
+    near = _tilt_near_deg(target - pose.place, y, field)
     tilt_deg = root(off, -TILT_MOST_DEG, TILT_MOST_DEG, pose.tilt_deg, near)
     return None if tilt_deg is None else (replace(f"/cameras/{camera.id}/tilt_deg", round(tilt_deg, 3)),)

@@ -73,7 +73,7 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     if not len(some):
         return Hits(distance, normal, part)
     # All ellipsoids at once, each drawn to a ball: shapes (ellipsoids, 3, rays) and (ellipsoids, rays).
-    squeeze = np.array([_pitch(ellipsoid.pitch_deg) / np.array(ellipsoid.radii)[:, None] for ellipsoid in shape])
+    squeeze = np.array([squeeze_of(ellipsoid) for ellipsoid in shape])
     from_middle = (squeeze @ (start - np.array([ellipsoid.middle for ellipsoid in shape]))[..., None])[..., 0]
     going = squeeze @ along[:, some]
     a = going[:, 0] * going[:, 0] + going[:, 1] * going[:, 1] + going[:, 2] * going[:, 2]
@@ -91,6 +91,11 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     normal[some[hit]] = normals / np.linalg.norm(normals, axis=1, keepdims=True) @ frame
     distance[some[hit]], part[some[hit]] = nearest[hit], which
     return Hits(distance, normal, part)
+
+
+def squeeze_of(ellipsoid: Ellipsoid) -> FloatArray:
+    """What draws an ellipsoid round its middle to a ball of radius 1, shape (3, 3) [1/m]."""
+    return np.asarray(_pitch(ellipsoid.pitch_deg) / np.array(ellipsoid.radii)[:, None])
 
 
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
+from uphill_lamp.core import cautions
 from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import Point
@@ -339,3 +340,13 @@ def _worn_moved(setup: Setup, microphone: Microphone, by: Vector) -> Patch:
         for field, (step, low, high) in steps.items()
         if abs(step) > 1e-9
     )
+
+
+def lamp_cautions(light: Light) -> tuple[str, ...]:
+    """What to mind with a lamp in hand."""
+    cautioned = [cautions.LAMP_STAND]
+    if light.heat != "cool":
+        cautioned.append(cautions.WARM_LAMP)
+    if light.kind in ("bulb", "cone") and light.diffuser is None:
+        cautioned.append(cautions.BARE_SOURCE)
+    return tuple(cautioned)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, fields
 from functools import cached_property
 from typing import TypeVar
@@ -52,6 +53,16 @@ class Scene:
     def desk(self) -> Pane:
         """The desk's top."""
         return _fixed(desk_pane(self.setup.desk))
+
+    def text(self, name: str, work: Callable[[], str]) -> str:
+        """A part of the document written out as a key, once."""
+        if name not in self._texts:
+            self._texts[name] = work()
+        return self._texts[name]
+
+    @cached_property
+    def _texts(self) -> dict[str, str]:
+        return {}
 
 
 def _fixed(made: T) -> T:

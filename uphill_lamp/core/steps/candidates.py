@@ -98,7 +98,7 @@ def gathered(
         after = scores.document([*(earlier for earlier in before if not earlier.clashes(action)), action])
         if move.id in refused or name in refused:
             left_out.append(LeftOut(action, "you chose to leave it out"))
-        elif too_long((action,), scores.base.setup.preferences):
+        elif too_long((action,), scores.base.setup):
             left_out.append(LeftOut(action, "it takes longer each time than you want"))
         elif after is not None and (areas := scores.bears_on(start, after)):
             names.add(name)

@@ -242,11 +242,7 @@ def _within(candidates: Candidates, limit: float) -> tuple[dict[str, Action], li
 
 
 def _front(choice: Choice, scores: ScoreCache, progress: Told, cancelled: Callable[[], bool]) -> list[Point]:
-    def valued(area: str, actions: Sequence[Action]) -> float | None:
-        there = scores.document(actions)
-        return None if there is None else scores.score(area, there)
-
-    return filled(choice, valued, scores.shares, progress, cancelled).front(scores.shares)
+    return filled(choice, scores.valued, scores.shares, progress, cancelled).front(scores.shares)
 
 
 def _manageable(

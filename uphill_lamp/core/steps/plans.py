@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from uphill_lamp.core.steps.hands import minutes_of
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.steps.hands import minutes_in_all
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.rungs import Rung, Step
 
@@ -12,18 +13,18 @@ FORMAT = "uphill-lamp/steps"
 VERSION = 1
 
 
-def plans(ladder: Ladder) -> dict[str, Any]:
+def plans(ladder: Ladder, setup: Setup) -> dict[str, Any]:
     """The plans, that for nothing first: cost in the setup's currency, score 0-100, gains in points, minutes to set up once."""
-    return {"format": FORMAT, "version": VERSION, "plans": [_plan(ladder, number) for number in range(len(ladder.rungs))]}
+    return {"format": FORMAT, "version": VERSION, "plans": [_plan(ladder, number, setup) for number in range(len(ladder.rungs))]}
 
 
-def _plan(ladder: Ladder, number: int) -> dict[str, Any]:
+def _plan(ladder: Ladder, number: int, setup: Setup) -> dict[str, Any]:
     """A plan by itself: all its steps from where the setup stands, those of the plans below it first."""
     rung, steps = ladder.rungs[number], steps_from_the_start(ladder.rungs, number)
     return {
         "cost": round(rung.cost, 2),
         "score": round(rung.score, 2),
-        "minutes": sum(minutes_of(step.action) for step in steps),
+        "minutes": minutes_in_all((step.action for step in steps), setup),
         "steps": [_step(step) for step in steps],
     }
 

@@ -199,6 +199,12 @@ def _shown_together(steps: list[Step]) -> tuple[Step, ...]:
         else:
             shown.append(replace(step, gain=gain))
             carried = 0.0
+    for index in range(len(shown) - 2, -1, -1):  # the last has no next: what comes before it is told with it
+        step, last = shown[index], shown[-1]
+        if last.gain >= -NO_LOSS:
+            break
+        shown[index] = replace(step, gain=0.0, score=step.score - step.gain, with_next=True)
+        shown[-1] = replace(last, gain=last.gain + step.gain)
     return tuple(shown)
 
 

@@ -12,18 +12,21 @@ from pydantic import TypeAdapter, ValidationError
 
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise, heard_in
 from uphill_lamp.core.areas.area import Area, Context
-from uphill_lamp.core.areas.light.record import FIELD_READS
 from uphill_lamp.core.areas.registry import areas, keys
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Operation, applied, operated
-from uphill_lamp.core.document.reads import Read
+from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup, contradictions
-from uphill_lamp.core.field.camera.metering import meter
+from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
+from uphill_lamp.core.field.reads import FIELD_READS, METERING_READS
 from uphill_lamp.core.judging import area_score
 from uphill_lamp.core.standing.stands_free import Standing
 from uphill_lamp.core.steps.action import Action, in_order, with_needs
 from uphill_lamp.core.steps.hands import too_long
+
+MOST_LIT = 300  # lit documents kept
+METERED_READS = merged(FIELD_READS, METERING_READS)
 
 
 class ScoreCache:
@@ -38,6 +41,7 @@ class ScoreCache:
         self._adapters: dict[str, TypeAdapter[Any]] = {}
         self._scores: dict[tuple[str, ...], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
+        self._answers: dict[tuple[int, ...], tuple[tuple[Any, ...], Metered]] = {}
         self._falling: dict[tuple[str, ...], LitScene] = {}
         self._clashes: dict[tuple[tuple[str, int], tuple[str, int]], bool] = {}
         self._apart: dict[frozenset[tuple[str, int]], bool] = {}
@@ -66,7 +70,7 @@ class ScoreCache:
         actions = tuple(actions)
         key = tuple(action.key for action in actions)
         if key not in self._documents:
-            self._documents[key] = None if too_long(actions, self.base.setup.preferences) else self._put_together(actions)
+            self._documents[key] = None if too_long(actions, self.base.setup) else self._put_together(actions)
         return self._documents[key]
 
     def _put_together(self, actions: Iterable[Action]) -> Setup | None:
@@ -91,6 +95,31 @@ class ScoreCache:
     def whole(self, setup: Setup) -> float:
         """The whole score of a document, 0-100."""
         return sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
+
+    def valued(self, area: str, actions: Sequence[Action]) -> float | None:
+        """What an area's score is with actions done, 0-100; None if they do not go together.
+
+        What they move in an area that is weighed with this one and that they do not bear on themselves counts here, in this area's points.
+        """
+        there = self.document(actions)
+        if there is None:
+            return None
+        score = self.score(area, there)
+        for other in self._beside.get(area, ()):
+            apart = self.document([action for action in actions if other in action.areas])
+            if score is not None and apart is not None and self.shares.get(area) and self.shares.get(other):
+                moved = (self.score(other, there) or 0.0) - (self.score(other, apart) or 0.0)
+                score += moved * self.shares[other] / self.shares[area]
+        return score
+
+    @cached_property
+    def _beside(self) -> dict[str, list[str]]:
+        """By area, those that are weighed with it."""
+        beside: dict[str, list[str]] = {}
+        for area in areas():
+            if area.weighed_with:
+                beside.setdefault(area.weighed_with, []).append(area.key)
+        return beside
 
     @cached_property
     def shares(self) -> dict[str, float]:
@@ -170,21 +199,31 @@ class ScoreCache:
         return {area.key: area for area in areas()}
 
     def _worked_out(self, area: Area, setup: Setup) -> float | None:
-        context = Context(setup, lambda: self._lit(setup), lambda: meter(context.lit_scene), lambda: heard_in(setup))
+        context = Context(setup, lambda: self._lit(setup), lambda: self._metered(context), lambda: heard_in(setup))
         return area_score(area.judged(context))
+
+    def _metered(self, context: Context) -> Metered:
+        """The camera's answer to the light in a document; two areas ask for it."""
+        parts = tuple(getattr(context.setup, read.part) for read in METERED_READS)
+        key = tuple(map(id, parts))
+        if key not in self._answers:
+            if len(self._answers) > MOST_LIT:
+                self._answers.clear()
+            self._answers[key] = parts, meter(context.lit_scene)  # the parts are held, so that no other takes their id
+        return self._answers[key][1]
 
     def _lit(self, setup: Setup) -> LitScene:
         """The light in a document; the camera's own settings do not change it."""
         key = tuple(read.text(setup) for read in FIELD_READS)
         if key not in self._falling:
-            if len(self._falling) > 300:
+            if len(self._falling) > MOST_LIT:
                 self._falling.clear()
             self._falling[key] = lit_scene_of(setup)
         return self._falling[key].carried_to(setup)
 
     def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
-        """The areas whose figures a change can move."""
-        return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.score_reads))
+        """The areas that are weighed with and without a change."""
+        return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.weighing_reads))
 
 
 def with_budget(setup: Setup, budget: float) -> Setup:

@@ -7,7 +7,7 @@ others of each area are then independent of those of the other areas: each area 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from uphill_lamp.core.areas.registry import keys
@@ -71,23 +71,35 @@ def choice_of(
 def combinations(actions: Sequence[Action], choice: Choice, given: Sequence[Action] = ()) -> Iterator[tuple[Action, ...]]:
     """Every way to choose among actions that goes together with those given, has what it needs and stays within the limit."""
     there = frozenset(action.id for action in given)
-    spent = sum(action.amount for action in given)
     free = [action for action in actions if not choice.clash[action.id] & there]
+    bits = {action.id: 1 << index for index, action in enumerate(free)}
+    never = 1 << len(free)  # what it needs and cannot be chosen here
+    clash = [sum(bits.get(name, 0) for name in choice.clash[action.id]) for action in free]
+    needs = [_mask((name for name in action.needs if name not in there), bits, never) for action in free]
+    must = [action.id in choice.must for action in free]
+    most = choice.limit + 1e-9
+    # Without each action first, then with it: of what is still to be tried the latest is taken up.
+    waiting: list[tuple[int, tuple[Action, ...], int, float]] = [(0, (), 0, sum(action.amount for action in given))]
+    while waiting:
+        begin, chosen, names, cost = waiting.pop()
+        for index in range(begin, len(free)):
+            action = free[index]
+            if clash[index] & names or needs[index] & ~names or cost + action.amount > most:
+                continue
+            with_it = ((*chosen, action), names | 1 << index, cost + action.amount)
+            if must[index]:
+                chosen, names, cost = with_it
+            else:
+                waiting.append((index + 1, *with_it))
+        yield chosen
 
-    def choose(index: int, chosen: tuple[Action, ...], names: frozenset[str], cost: float) -> Iterator[tuple[Action, ...]]:
-        if index == len(free):
-            yield chosen
-            return
-        action = free[index]
-        if action.id not in choice.must:
-            yield from choose(index + 1, chosen, names, cost)
-        fits = not choice.clash[action.id] & names and action.needs <= names and cost + action.amount <= choice.limit + 1e-9
-        if fits:
-            yield from choose(index + 1, (*chosen, action), names | {action.id}, cost + action.amount)
-        elif action.id in choice.must:
-            yield from choose(index + 1, chosen, names, cost)
 
-    yield from choose(0, (), there, spent)
+def _mask(names: Iterable[str], bits: Mapping[str, int], other: int) -> int:
+    """The bits of names; of any that has none, another."""
+    mask = 0
+    for name in names:
+        mask |= bits.get(name, other)
+    return mask
 
 
 def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[str, int]:
@@ -96,7 +108,9 @@ def count(choice: Choice, most: int = MOST_COMBINATIONS) -> dict[str, int]:
     for area in keys():
         seen: set[frozenset[str]] = set()
         number = 0
-        for given in combinations(choice.shared, choice):
+        # What does not matter to the area only repeats what is counted already.
+        matter = _key(bearing_on(area, choice.shared, choice)) | choice.must
+        for given in combinations([action for action in choice.shared if action.id in matter], choice):
             bearing = bearing_on(area, given, choice)
             if _key(bearing) in seen:
                 continue

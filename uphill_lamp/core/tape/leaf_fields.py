@@ -36,7 +36,7 @@ LISTS = {"screens", "cameras", "lights", "reflectors", "microphones", "noises", 
 # Left out where the kind has none: they come and go with Change kind, or with the choice beside them.
 OF_A_KIND = frozenset({
     "Screen.hinge_deg", "Screen.tilt_deg", "Camera.yaw_deg", "Camera.tilt_deg", "Camera.locked_exposure_lx", "Light.hue_deg", "Light.beam_deg", "Light.width_m",
-    "Light.height_m", "Noise.octaves_db", "Kit.thickness_m", "BackdropThing.in_use",
+    "Light.height_m", "Noise.octaves_db", "Kit.thickness_m", "BackdropThing.in_use", "Garment.worn_at",
 })  # fmt: skip
 OWN = "own values"
 OWN_FINISH = {"reflectance": 0.5, "absorption": [0.05] * OCTAVES}

@@ -120,6 +120,8 @@ def of_presenter(setup: Setup) -> tuple[Measured, ...]:
         value_field("brim", "Hat brim", "length", "/presenter/brim_m", lambda s: s.presenter.brim_m, 0, 0.2, about="How far it stands out; 0 without a hat."),
         choice_field("glasses", "Glasses", "/presenter/glasses", lambda s: s.presenter.glasses,
                 (("none", "none"), ("plain", "plain"), ("anti_reflective", "anti-reflective"))),
+        value_field("tint", "Lenses let through", "percent", "/presenter/glasses_transmittance", lambda s: s.presenter.glasses_transmittance, 0.02, 1,
+               about="100 % clear; some 20 % sunglasses."),
         choice_field("hair", "Hair in the picture", "/presenter/hair", lambda s: s.presenter.hair,
                      (("short", "short"), ("long", "long"), ("tied", "tied"), ("covered", "covered"), ("none", "none"))),
         choice_field("face", "Face in the picture", "/presenter/face", lambda s: s.presenter.face,

@@ -296,6 +296,8 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
             if item.kind == "door"
             else ()
         ),
+        value_field("private", "Nobody's business", "switch", f"{root}/private", lambda s: mine(s).private),
+        value_field("letters", "Its small letters are", "length", f"{root}/x_height_m", lambda s: mine(s).x_height_m, 0, 0.5),
     )
 
 

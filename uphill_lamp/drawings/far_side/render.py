@@ -18,7 +18,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.locked_lru import LockedLru, held_bytes
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.drawings.far_side import develop, lamps
+from uphill_lamp.drawings.far_side import develop, jewels, lamps
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.person import FINE, PersonSeen, falls_on, person_luminance, person_seen
@@ -117,6 +117,7 @@ def luminance(lit_scene: LitScene, columns: int, draft: bool = False, lids: floa
         behind = develop.blurred(behind, shot.soft_px, shot.softest_px)
     falls = falls_on(shot.person, lit_scene, thrown)
     body = person_luminance(shot.person, lit_scene, falls, thrown)
+    _dim(shot, body, setup.presenter.glasses_transmittance)
     mirrors = Mirrors(lit_scene.sources, shot.body.face)
     _add(shot, body, shot.eyes[0], mirrors.in_eyes(*shot.eyes[1:]) if len(shot.eyes[0]) else None)
     _add(shot, body, shot.lenses[0], mirrors.in_lenses(*shot.lenses[1:]) if len(shot.lenses[0]) else None)
@@ -126,6 +127,7 @@ def luminance(lit_scene: LitScene, columns: int, draft: bool = False, lids: floa
         layer = develop.blurred(np.dstack([body, covers]), np.full((rows, columns), own, np.float32), own)
         body, covers = layer[..., :3], layer[..., 3]
     whole = over(behind, covers, body)
+    jewels.put_on(whole, shot.pinhole, lit_scene)
     nearest_m = np.where(shot.person.covers > HALF, apart_m, shot.room.reach)
     lamps.lay_over(whole, shot.pinhole, nearest_m, lit_scene, returned, (0.0, apart_m), side)
     return whole
@@ -144,6 +146,14 @@ def over(behind: FloatArray, covers: FloatArray, body: FloatArray) -> FloatArray
 def away_m(shot: Shot) -> float:
     """How far the eyes are from the lens [m]."""
     return float(np.linalg.norm(shot.body.face.eyes - shot.pinhole.place))
+
+
+def _dim(shot: Shot, body: FloatArray, transmittance: float) -> None:
+    """Takes off what tinted lenses keep back: light passes them on its way to the face and again on its way out."""
+    pixels = shot.lenses[0]
+    if transmittance < 1 and len(pixels):
+        shares = np.bincount(pixels, minlength=body.shape[0] * body.shape[1]) / shot.person.fine**2
+        body *= (1 - np.minimum(shares, 1) * (1 - transmittance**2)).reshape(body.shape[:2])[..., None].astype(np.float32)
 
 
 def _add(shot: Shot, body: FloatArray, pixels: NDArray[np.int64], mirrored: FloatArray | None) -> None:

@@ -11,6 +11,7 @@ import numpy as np
 from django.utils import timezone
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.areas.backdrop.putting import HELD_TO_WALL
 from uphill_lamp.core.describing.changing_kind import changed_kind
 from uphill_lamp.core.describing.furnishing import furnished
 from uphill_lamp.core.describing.listing import Change
@@ -23,7 +24,8 @@ from uphill_lamp.core.document.setup import Setup, overlapping_holes, things
 from uphill_lamp.core.scene.handling import moved, screen_of, thing_at, turned
 from uphill_lamp.core.scene.placing import screen_pane
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.vectors import UP
+from uphill_lamp.core.scene.vectors import UP, Vector
+from uphill_lamp.core.scene.view import backdrop_panes
 from uphill_lamp.core.scene.wording import degrees
 from uphill_lamp.core.tape import entered, name_of, said_value
 
@@ -73,11 +75,21 @@ def _moved(appraisal: Appraisal, form: Form) -> Action:
     elif form.get("view") == "screen":
         pane = screen_pane(screen_of(setup, thing))
         by = right_m * pane.right + up_m * pane.up
+    elif form.get("view") == "picture":
+        by = _along_wall(setup, thing, right_m, up_m)
     elif form.get("view") == "raise":
         by = up_m * UP
     else:
         by = np.array([right_m, up_m, 0.0])
     return Action(moved(setup, thing, by), f"Moved: {name_of(setup, thing)}")
+
+
+def _along_wall(setup: Setup, thing: str, right_m: float, up_m: float) -> Vector:
+    """A thing behind as it is shifted in the picture: along its wall, and up or down where it hangs, shape (3,) [m]."""
+    item = next((item for item in setup.backdrop if thing == f"backdrop/{item.id}"), None)
+    if item is None:
+        raise Refused([Fault("/thing", thing[:40], "something behind you")])
+    return right_m * dict(backdrop_panes(setup))[item.id].right + (up_m if item.kind in HELD_TO_WALL else 0.0) * UP
 
 
 def _turned(appraisal: Appraisal, form: Form) -> Action:
@@ -149,6 +161,16 @@ def _meant(appraisal: Appraisal, form: Form) -> Action:
     return Action((replace("/on_purpose", [*kept, entry]),), f"On purpose: {finding.title}")
 
 
+def _answered(appraisal: Appraisal, form: Form) -> Action:
+    """The answer to what is asked where something to fix rests on a guess."""
+    finding = next((finding for finding in appraisal.findings if finding.id == form.get("finding")), None)
+    question = appraisal.asks(finding) if finding else None
+    answer = next((answer for answer in question.answers if answer.key == form.get("answer")), None) if question else None
+    if question is None or answer is None:
+        raise Refused([Fault("/answer", repr(form.get("answer", ""))[:60], "an answer to what is asked now")])
+    return Action(answer.patch, f"{question.words} {answer.words}")
+
+
 def _no_longer_meant(appraisal: Appraisal, form: Form) -> Action:
     name = form.get("finding", "")
     kept = [purpose.model_dump(mode="json") for purpose in appraisal.setup.on_purpose if purpose.finding != name]
@@ -201,5 +223,5 @@ def _held(appraisal: Appraisal, form: Form) -> Action:
 ACTIONS: dict[str, Callable[[Appraisal, Form], Action]] = {
     "move": _moved, "turn": _turned, "enter": _entered, "do": _done, "switch": _switched, "lamps": _lamps, "units": _looked, "when": _held,
     "put": _put, "copy": _copied, "furnish": _furnished,
-    "kind": _of_kind, "take": _taken, "delete": _deleted, "purpose": _meant, "no_purpose": _no_longer_meant,
+    "kind": _of_kind, "take": _taken, "delete": _deleted, "purpose": _meant, "no_purpose": _no_longer_meant, "answer": _answered,
 }  # fmt: skip

@@ -22,6 +22,7 @@ from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.finishes import FURNISHINGS
 from uphill_lamp.core.document.setup import things
 from uphill_lamp.core.judging import Measure
+from uphill_lamp.core.scene.destination import slide_words
 from uphill_lamp.core.scene.footprints import door_words
 from uphill_lamp.core.scene.handling import BELONGS, GROUPS, WITHIN, screen_of
 from uphill_lamp.core.scene.wording import length
@@ -32,6 +33,7 @@ from uphill_lamp.drawings.level_colours import key as level_colours
 from uphill_lamp.drawings.lit_face import lit_face
 from uphill_lamp.drawings.octaves import octave_chart
 from uphill_lamp.drawings.overlay import overlay
+from uphill_lamp.drawings.overlay_behind import grips
 from uphill_lamp.drawings.plan import plan
 from uphill_lamp.drawings.screen import screen
 from uphill_lamp.drawings.side import side
@@ -136,7 +138,8 @@ def picture_context(
     """What the picture and the drawings show: all that most previews of a drag bring, those not ``in_words``."""
     return {
         "appraisal": appraisal, "revision": revision, "digest": digest, "stage": stage_of(stage), "picked": picked,
-        "overlay": overlay(appraisal, stage), "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
+        "overlay": overlay(appraisal, stage), "grips": grips(appraisal, picked) if stage == "backdrop" else "",
+        "plan": plan(appraisal, stage, picked), "side": side(appraisal, stage, picked),
         "picture_px": DRAFT_PX if draft else FULL_PX, "alt": alt_text(appraisal) if in_words else "", "aspect": appraisal.setup.call.output_aspect,
         "levels_key": level_colours() if stage == "light" else (), "before": _before(revision, draft), "draft": draft,
         "units": appraisal.setup.preferences.units, "can_undo": revision.parent_id is not None,
@@ -207,8 +210,8 @@ def _address(stage: Stage, setup: Setup, picked: str = "") -> str:
 
 
 def _readings(measures: list[Measure]) -> dict[str, Any]:
-    """The readings that weigh most, the others to be folded, and how many of those are off."""
-    heaviest = sorted(measures, key=lambda measure: -measure.weight)[:MAIN_READINGS]
+    """The readings that weigh most, of alike ones those that are off first; the others to be folded, and how many of those are off."""
+    heaviest = sorted(measures, key=lambda measure: (-measure.weight, not measure.wanting))[:MAIN_READINGS]
     more = [measure for measure in measures if measure not in heaviest]
     off = sum(measure.wanting for measure in more)
     scored = [measure for measure in measures if measure.weight]
@@ -268,8 +271,9 @@ def _camera_in_hand(appraisal: Appraisal, picked: str) -> Camera | None:
 def _advice(appraisal: Appraisal, picked: str) -> str:
     """A sentence about what is in hand: the lid, the desk's room, from where a window is near enough."""
     setup = appraisal.setup
-    if picked == "" and setup.origin_of("/call/use") == "assumed":
-        return "Live, to an audience, or a recording? It decides what is judged."
+    if picked == "":
+        asked = "Live, to an audience, or a recording? It decides what is judged." if setup.origin_of("/call/use") == "assumed" else ""
+        return " ".join(words for words in (asked, slide_words(setup.call)) if words)
     if picked == "desk":
         return desk_words(setup)
     if picked.startswith("doors/"):

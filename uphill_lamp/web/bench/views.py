@@ -13,6 +13,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.appraisal.appraise import Appraisal, partial_appraisal
+from uphill_lamp.core.appraisal.causes import asked_first
 from uphill_lamp.core.areas.registry import areas
 from uphill_lamp.core.document import Refused, applied
 from uphill_lamp.core.document.patch import Patch
@@ -89,6 +90,7 @@ def findings(request: HttpRequest, setup_id: int, stage: str) -> HttpResponse:
         "digest": digest,
         "revision": revision,
         "stage": page.bench_stage(stage),
+        "asking": asked_first(causes),
         "open_causes": causes[: page.OPEN_ENTRIES],
         "folded_causes": causes[page.OPEN_ENTRIES : titled],
         "smaller_causes": causes[titled:],

@@ -63,7 +63,8 @@ def _row(kind: Kind) -> Entry:
 
 def _fields(kind: Kind) -> dict[str, Any]:
     cells = dict(zip(COLUMNS, cells_of(kind), strict=True))
-    return cells | {"price": kind.price, "mass_kg": kind.mass_kg, "power_w": kind.power_w, "priced_on": kind.priced_on}
+    figures = ("price", "mass_kg", "power_w", "priced_on", "minutes_once", "minutes_each_time")
+    return cells | {name: getattr(kind, name) for name in figures}
 
 
 @transaction.atomic

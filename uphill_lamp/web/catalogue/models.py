@@ -20,6 +20,8 @@ class Entry(models.Model):
     needs = models.TextField(blank=True)
     attributes = models.TextField(blank=True)
     cautions = models.TextField(blank=True)
+    minutes_once = models.FloatField(default=10)
+    minutes_each_time = models.FloatField(default=0)
     own = models.BooleanField(default=False)
     hidden = models.BooleanField(default=False)
     changed_at = models.DateTimeField(auto_now=True)

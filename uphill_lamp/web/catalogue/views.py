@@ -49,7 +49,13 @@ ROLE_WORDS = {
 SAID = "catalogue.said"
 EXAMPLE = "kind=panel;width_m=0.3;height_m=0.2;flux_lm=1200;cct_k=5000;stands=desk"
 KINDS_A_PAGE = 200  # all that ship stand on one
-OWN_FIELDS = ("name", "role", "price", "currency", "attributes", "needs", "ports", "power_w")
+
+# What an item of one's own may say besides, with what stands in its empty field.
+OWN_MORE = (
+    ("attributes", "Attributes", EXAMPLE), ("needs", "Needs", "usb_charger"), ("ports", "Ports", "usb_c.plug"), ("power_w", "Watts", ""),
+    ("minutes_once", "Minutes to put it together", "10"), ("minutes_each_time", "Minutes before each call", "0"),
+)  # fmt: skip
+SHORT = ("price", "power_w", "minutes_once", "minutes_each_time")
 
 
 def _setup(setup_id: int | None) -> Setup | None:
@@ -78,14 +84,23 @@ def _page(request: HttpRequest, setup: Setup | None, status: int = 200, **more: 
         (ROLE_WORDS[role], [_shown_kind(there, kind, owned, more.get("typed", {})) | _putting(setup, document, kind) for kind in of_role])
         for role, of_role in groupby(part, lambda kind: kind.role)
     ]
+    own_more = _own_more(more.get("typed", {}), more.get("add_faults", {}))
     context: dict[str, Any] = {
         "setup": setup, "revision": setup.head if setup else None, "groups": groups, "page": part, "find": find, "columns": COLUMNS,
-        "base": BASE, "example": EXAMPLE,
+        "base": BASE, "short": SHORT, "own_more": own_more, "own_open": any(field["fault"] for field in own_more),
         "rates": sorted(there.rates.items()), "hidden": Entry.objects.filter(hidden=True),
         "lost": [item for item in document.kit if item.entry not in there.kinds] if document else (),
         "roles": ROLE_WORDS.items(), "typed": {}, "rate_typed": {}, "said": _own_words(request.GET.get("said", "")),
     }  # fmt: skip
     return render(request, "catalogue/catalogue.html", context | _around(request, setup) | more, status=status)
+
+
+def _own_more(typed: dict[str, str], faults: dict[str, str]) -> list[dict[str, str]]:
+    """The further fields of an item of one's own, with what was typed and what is wrong with it."""
+    return [
+        {"field": field, "label": label, "hint": hint, "value": typed.get(field, ""), "fault": faults.get(field, "")}
+        for field, label, hint in OWN_MORE
+    ]
 
 
 def _found(there: Catalogue, find: str) -> list[Kind]:
@@ -251,7 +266,8 @@ def _faults(wrong: ValidationError | Refused) -> dict[str, str]:
             str(fault["loc"][0]) if fault["loc"] else "": f"Not saved: {fault['msg'].removeprefix('Value error, ')}."
             for fault in wrong.errors()
         }
-    return {(field if field in OWN_FIELDS else "name"): words for field, words in faults.items()}
+    own_fields = {"name", "role", "price", "currency", *(field for field, _, _ in OWN_MORE)}
+    return {(field if field in own_fields else "name"): words for field, words in faults.items()}
 
 
 @require_GET

@@ -9,7 +9,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.registry import area_of
 from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.document.people import Preferences
-from uphill_lamp.core.steps.hands import again_min, minutes_of
+from uphill_lamp.core.steps.hands import again_min, minutes_in_all
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.rungs import plan_name
 from uphill_lamp.drawings.alt import alt_text
@@ -45,12 +45,12 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
         return base
     most = max(ladder.limit, 1.0)
     paid = max((rung.paid for rung in ladder.rungs), default=0.0)
-    rungs = []
+    rungs, judged = [], appraisal.setup
     for number, rung in enumerate(ladder.rungs):
         there, after = reached(appraisal, ladder, number)
         rungs.append({
             "number": number + 1, "rung": rung, "digest": there, "alt": alt_text(after), "bar": bought_bar(rung, paid), "is_stop": number == ladder.stop,
-            "within": rung.cost <= budget + 1e-9, "minutes": sum(map(minutes_of, rung.chosen)), "again": again_min(rung.chosen, appraisal.setup.preferences),
+            "within": rung.cost <= budget + 1e-9, "minutes": minutes_in_all(rung.chosen, judged), "again": round(again_min(rung.chosen, judged)),
         })  # fmt: skip
     best = ladder.within(budget)
     return base | {

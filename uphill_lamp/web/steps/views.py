@@ -186,8 +186,13 @@ def _money(form: Mapping[str, str], name: str, currency: str) -> float:
 def waiting(request: HttpRequest, setup: Setup, appraisal: Appraisal, job: Job) -> HttpResponse:
     """For what needs steps that are not there yet: that they are being worked out, how far they are, and the way there; or what became of
     them. Nobody waits for them with a thread of the server."""
-    context = bench.within_setup(request, setup, appraisal, bench.STEPS) | {"job": job, "then": request.get_full_path()}
-    answer = render(request, "steps/waiting.html", context, status=202 if job.running else 503)
+    given_up = bool(job.stopped or job.failed)  # one that has just come to its end is there at the next asking
+    context = bench.within_setup(request, setup, appraisal, bench.STEPS) | {
+        "job": job,
+        "given_up": given_up,
+        "then": request.get_full_path(),
+    }
+    answer = render(request, "steps/waiting.html", context, status=503 if given_up else 202)
     answer["Retry-After"] = "2"
     return answer
 

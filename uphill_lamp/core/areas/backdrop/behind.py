@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 
+from uphill_lamp.core.areas.backdrop.outline import Outline, outline_of
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.locked_lru import LockedLru
@@ -19,7 +21,7 @@ BODY = ("head", "neck", "hair", "shirt")
 MOST_KEPT = 64
 _READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
 _APART: Any = {
-    "room": {"furnishings": True, "surfaces": True, "measured_t60_s": True, "north_bearing_deg": True},
+    "room": {"furnishings": True, "measured_t60_s": True, "north_bearing_deg": True},
     "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k"}},
     "presenter": {"clothing", "voice", "voice_effort", "skin_reflectance", "hair_colour", "face"},
 }
@@ -27,30 +29,39 @@ _APART: Any = {
 
 @dataclass(frozen=True, eq=False)
 class Part:
-    """What is seen of one thing: its share of the picture, the middle of that from the left and from the top, all 0-1, and the places on
-    the grid where it is seen, shape (n, 2)."""
+    """What is seen of one thing: its share of the picture, the middle of that from the left and from the top, all 0-1, the places on the
+    grid where it is seen, shape (n, 2), and how far it is along the lens's axis [m]."""
 
     share: float
     across: float
     down: float
     places: FloatArray
+    depth_m: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Behind:
-    """What is seen behind the presenter.
+    """What is seen behind the presenter, in a setup or in one that differs in nothing that bears on it.
 
     Args:
         parts: what is seen of each thing behind, by its id; only of those that are seen.
         near_share: how large what is behind comes out beside the same thing at the face, 0-1; None where nothing is behind the head.
         face_across: where the face is across the picture, 0-1.
         windows: ids of the windows that are seen.
+        shirt: share of the picture under what is worn on the chest, 0-1.
     """
 
     parts: Mapping[str, Part]
     near_share: float | None
     face_across: float
     windows: frozenset[str]
+    shirt: float
+    setup: Setup = field(repr=False)
+
+    @cached_property
+    def outline(self) -> Outline:
+        """What meets the head's outline; not every question asks for it."""
+        return outline_of(self.setup)
 
     def unwanted(self, setup: Setup) -> float:
         """Share of the picture under what is not wanted there, 0-1."""
@@ -62,7 +73,7 @@ _kept: LockedLru[str, Behind] = LockedLru(MOST_KEPT)
 
 def behind_of(setup: Setup) -> Behind:
     """What the main camera sees behind the presenter; kept while nothing of it moves."""
-    key = setup.model_dump_json(include=_READS, exclude=_APART)
+    key = scene_of(setup).text("behind", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
     return _kept.get_or_compute(key, lambda: _seen(setup))
 
 
@@ -75,18 +86,22 @@ def _seen(setup: Setup) -> Behind:
     pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
     across, down = (grid.ravel() for grid in np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS))
     view = view_of(setup, pinhole, pinhole.ray(across, down), lamps=False)
-    parts = {}
+    parts, depth_m = {}, pinhole.depth(view.place)
     for index, thing in enumerate(view.things):
         here = view.what == index
         if thing.kind == "backdrop" and here.any():
             parts[thing.name] = Part(
-                float(here.mean()), float(across[here].mean()), float(down[here].mean()), np.stack([across[here], down[here]], axis=1)
+                float(here.mean()),
+                float(across[here].mean()),
+                float(down[here].mean()),
+                np.stack([across[here], down[here]], axis=1),
+                float(np.median(depth_m[here])),
             )
     windows = frozenset(thing.name for index, thing in enumerate(view.things) if thing.kind == "window" and (view.what == index).any())
     spots = pinhole.project(np.array([face.eyes, face.crown, face.chin]))
-    depth_m = pinhole.depth(view.place)
     return Behind(parts, _near_share(across, down, ~view.mask(*BODY), depth_m, spots, float(pinhole.depth(face.eyes[None])[0])),
-                  float(np.nan_to_num(spots[0, 0], nan=0.5)), windows)  # fmt: skip
+                  float(np.nan_to_num(spots[0, 0], nan=0.5)), windows,
+                  float(view.mask("shirt").mean()), setup)  # fmt: skip
 
 
 def _near_share(across: FloatArray, down: FloatArray, free: Any, depth_m: FloatArray, spots: FloatArray, eyes_m: float) -> float | None:

@@ -4,21 +4,40 @@ the least that mends it."""
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 
 import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.backdrop.behind import behind_of
+from uphill_lamp.core.areas.backdrop.doors import open_in_view
 from uphill_lamp.core.areas.backdrop.findings import unwanted_in_view
-from uphill_lamp.core.areas.backdrop.measures import BESIDE_FACE, POINT_SHARE, UNWANTED, come_away_m, points
+from uphill_lamp.core.areas.backdrop.measures import (
+    AWAY_STEP_M,
+    CUT_LINE,
+    GROWS,
+    LEAST_AWAY_M,
+    MOST_AWAY_M,
+    STRIP,
+    UNWANTED,
+    come_away_m,
+    cut_at,
+    private_in_view,
+    read_by_others,
+)
+from uphill_lamp.core.areas.backdrop.mirrors import telltale
+from uphill_lamp.core.areas.backdrop.outline_moves import hung_higher, shifted_clear, taken_from_head
+from uphill_lamp.core.areas.backdrop.points import BESIDE_FACE, POINT_SHARE, points
+from uphill_lamp.core.areas.backdrop.putting import CARRIED, after, free_id, free_name, inside, taken
+from uphill_lamp.core.areas.backdrop.worn import is_strong_red
+from uphill_lamp.core.areas.backdrop.worn_moves import calmer, clear_lenses, plain
 from uphill_lamp.core.document import typical
-from uphill_lamp.core.document.faults import Refused
-from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
+from uphill_lamp.core.document.patch import add, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing
 from uphill_lamp.core.judging import FREE, WANTING, Finding, Move
 from uphill_lamp.core.offers import at_home
+from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.footprints import desk_outline
 from uphill_lamp.core.scene.handling import desk_turned, turned_at_desk
 from uphill_lamp.core.scene.placing import room_size
@@ -27,18 +46,14 @@ from uphill_lamp.core.scene.vectors import Vector, direction, vector
 from uphill_lamp.core.scene.view import backdrop_panes, view_of
 from uphill_lamp.core.scene.wording import degrees, length, the
 
-CARRIED = ("clutter", "clothes_rail", "papers", "screen", "mirror", "plant", "picture", "clock", "cloth", "sheet", "green_screen",
-           "folding_screen", "board", "plain_wall")  # kinds that one person carries out of the picture  # fmt: skip
 TURNS_DEG = (15.0, -15.0, 30.0, -30.0, 45.0, -45.0, 60.0, -60.0, 90.0, -90.0, 135.0, -135.0, 180.0)
 ROUND_DEG = 150.0
 BEFORE_M, AROUND_M = 0.06, 0.05  # a sheet hangs so far before a thing, and reaches so far beyond it
 SHEETS = ("white_sheet", "heavy_curtain", "diffusion_cloth")
 MOST_ZOOM, ZOOM_STEP = 1.5, 0.05
-LEAST_AWAY_M, MOST_AWAY_M, AWAY_STEP_M = 0.1, 1.5, 0.1
 OFF_WALL_M, OVER_EYES = 0.03, 0.05  # a picture hangs so far off the wall [m], and so much of the picture's height over the eyes
 PICTURE_SHARE, PICTURE_HIGH, PICTURE_M = 0.035, 0.75, (0.15, 0.6)  # of the picture; high against wide; wide
 THIRDS = (1 / 3, 2 / 3)
-HELD_TO_WALL = ("picture", "clock", "papers", "board")
 
 
 def moves_for(setup: Setup, finding: Finding) -> tuple[Move, ...]:
@@ -55,32 +70,42 @@ def _enough(share: float) -> bool:
     return UNWANTED.utility(share) >= WANTING
 
 
-def _after(setup: Setup, patch: Patch) -> Setup | None:
-    try:
-        return applied(setup, patch)
-    except Refused:
-        return None
-
-
 def taken_away(setup: Setup) -> Iterator[Move]:
     """Each unwanted thing that one carries, out of the picture."""
-    for thing in unwanted_in_view(setup):
+    return carried_off(setup, unwanted_in_view(setup))
+
+
+def carried_off(setup: Setup, things: Iterable[BackdropThing]) -> Iterator[Move]:
+    """Those of some things that one person carries, each away; a screen that shines is switched off instead."""
+    for thing in things:
+        if thing.kind == "screen" and thing.luminance_cd_m2:
+            dark = (
+                (f"/backdrop/{thing.id}/luminance_cd_m2", 0.0),
+                (f"/backdrop/{thing.id}/x_height_m", 0.0),
+                (f"/backdrop/{thing.id}/private", False),
+            )
+            patch = tuple(replace(path, value) for path, value in dark)
+            yield Move(f"backdrop.switch_off.{thing.id}", f"Switch {the(thing.name)} off", patch)
         if thing.kind in CARRIED:
-            down = "down" if thing.kind in HELD_TO_WALL else "away"
-            yield Move(f"backdrop.take_away.{thing.id}", f"Take {the(thing.name)} {down}", (remove(f"/backdrop/{thing.id}"),))
+            yield taken(thing)
 
 
 def covered(setup: Setup) -> Iterator[Move]:
-    """A plain sheet before each unwanted thing that is not carried, but for doors, which must stay free."""
-    had = at_home(setup, SHEETS, "A plain bed sheet will do, on a line or over a clothes horse.")
-    for thing, (_, pane) in zip(setup.backdrop, backdrop_panes(setup), strict=True):
-        if thing.wanted or thing.kind in (*CARRIED, "door") or thing.id not in behind_of(setup).parts:
+    """A plain sheet before each unwanted thing that is not carried."""
+    return hung_before(setup, unwanted_in_view(setup))
+
+
+def hung_before(setup: Setup, things: Iterable[BackdropThing]) -> Iterator[Move]:
+    """A plain sheet before those of some things that are not carried, but for doors, which must stay free."""
+    had, panes = at_home(setup, SHEETS, "A plain bed sheet will do, on a line or over a clothes horse."), dict(backdrop_panes(setup))
+    for thing in things:
+        if thing.kind in (*CARRIED, "door"):
             continue
         wide, high = thing.width_m + 2 * AROUND_M, min(thing.height_m + 2 * AROUND_M, setup.room.height_m)
-        place = _inside(setup, vector(thing.position) + BEFORE_M * pane.normal)
+        place = inside(setup, vector(thing.position) + BEFORE_M * panes[thing.id].normal)
         sheet = typical.backdrop(
-            "sheet", _free_id(setup, f"sheet-{thing.id}"[:40]), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
-            name=_free_name(setup, "Hung sheet"), width_m=round(wide, 3), height_m=round(high, 3),
+            "sheet", free_id(setup, f"sheet-{thing.id}"[:40]), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
+            name=free_name(setup, "Hung sheet"), width_m=round(wide, 3), height_m=round(high, 3),
         )  # fmt: skip
         title = f"Hang a plain sheet before {the(thing.name)}"
         yield Move(
@@ -88,17 +113,60 @@ def covered(setup: Setup) -> Iterator[Move]:
         )
 
 
-def turned(setup: Setup) -> Iterator[Move]:
-    """The desk, or the presenter at a desk that cannot be turned, turned by the least that takes what is unwanted out of the picture."""
+def hidden(setup: Setup) -> Iterator[Move]:
+    """What is nobody's business out of the picture, whatever it takes."""
+    yield from carried_off(setup, private_in_view(setup))
+    yield from hung_before(setup, private_in_view(setup))
+    yield from turned(setup, lambda there: not private_in_view(there), ".private")
+
+
+def not_read(setup: Setup) -> Iterator[Move]:
+    """What the others read, out of the picture."""
+    yield from carried_off(setup, read_by_others(setup))
+    yield from hung_before(setup, read_by_others(setup))
+    yield from turned(setup, lambda there: not read_by_others(there), ".readable")
+
+
+def mirror_off(setup: Setup) -> Iterator[Move]:
+    """A mirror that shows what is not for others, away, or the desk turned until it shows nothing of that."""
+    shows = telltale(setup)
+    if shows is not None:
+        yield taken(shows.mirror)
+        yield from turned(setup, lambda there: telltale(there) is None, ".mirror")
+
+
+def red_off(setup: Setup) -> Iterator[Move]:
+    """What is strongly red behind, away."""
+    return carried_off(setup, (thing for thing in setup.backdrop if thing.id in behind_of(setup).parts and is_strong_red(thing.colour)))
+
+
+def off_strip(setup: Setup) -> Iterator[Move]:
+    """The strip off; or the camera tilted until the chin is clear of it, or of the picture's foot."""
+    if setup.call.name_strip:
+        yield Move("backdrop.strip_off", "Turn the strip with your name off", (replace("/call/name_strip", False),))
+    face = scene_of(setup).face
+    chin, crown = scene_of(setup).pinhole.project(np.array([face.chin, face.crown]))[:, 1]
+    patch = tilted_to(setup, float(cut_at(setup) - STRIP.ideal_low * (chin - crown)), face.chin) if STRIP.ideal_low else None
+    if patch:
+        path, value = str(patch[0]["path"]), float(patch[0]["value"])
+        step_deg = value - scene_of(setup).lens.tilt_deg
+        way = "up" if step_deg > 0 else "down"
+        title = f"Open the lid to {value:.0f}°" if path.endswith("hinge_deg") else f"Tilt the camera {degrees(abs(step_deg))} {way}"
+        yield Move("backdrop.off_strip", title, patch)
+
+
+def turned(setup: Setup, good: Callable[[Setup], bool] = lambda there: _enough(_left(there)), what: str = "") -> Iterator[Move]:
+    """The desk, or the presenter at a desk that cannot be turned, turned by the least that takes what is unwanted out of the picture, or
+    mends something else."""
     for turn_deg in TURNS_DEG:
         patch = turned_at_desk(setup, turn_deg) if setup.desk.fixed else desk_turned(setup, turn_deg)
-        there = _after(setup, patch) if patch else None
-        if patch is None or there is None or not _enough(_left(there)):
+        there = after(setup, patch) if patch else None
+        if patch is None or there is None or not good(there):
             continue
         how = "round" if abs(turn_deg) > ROUND_DEG else f"{degrees(abs(turn_deg))} to your {'right' if turn_deg > 0 else 'left'}"
         if setup.desk.fixed:
             yield Move(
-                "backdrop.turn_self",
+                f"backdrop.turn_self{what}",
                 f"Turn yourself and what you look at {how}",
                 patch,
                 FREE,
@@ -107,7 +175,7 @@ def turned(setup: Setup) -> Iterator[Move]:
             )
         else:
             yield Move(
-                "backdrop.turn_desk",
+                f"backdrop.turn_desk{what}",
                 f"Turn the desk {how}",
                 patch,
                 FREE,
@@ -115,6 +183,18 @@ def turned(setup: Setup) -> Iterator[Move]:
                 detail=_then_behind(there),
             )
         return
+
+
+def turned_from_head(setup: Setup) -> Iterator[Move]:
+    """Turned by the least after which nothing grows from the head, and nothing more that is unwanted is seen."""
+    left = _left(setup)
+    yield from turned(setup, lambda there: GROWS.utility(behind_of(there).outline.grows) >= WANTING and _left(there) <= left, ".head")
+
+
+def turned_from_line(setup: Setup) -> Iterator[Move]:
+    """Turned by the least after which no line cuts the head, and nothing more that is unwanted is seen."""
+    left = _left(setup)
+    yield from turned(setup, lambda there: CUT_LINE.utility(behind_of(there).outline.line) >= WANTING and _left(there) <= left, ".line")
 
 
 def _then_behind(there: Setup) -> str:
@@ -134,7 +214,7 @@ def zoomed(setup: Setup) -> Iterator[Move]:
     for step in range(1, round((MOST_ZOOM - 1) / ZOOM_STEP) + 1):
         zoom = round(camera.zoom * (1 + step * ZOOM_STEP), 3)
         patch = (replace(f"/cameras/{camera.id}/zoom", zoom),)
-        there = _after(setup, patch)
+        there = after(setup, patch)
         if there is not None and _enough(_left(there)):
             yield Move("backdrop.zoom", f"Zoom in to {zoom:g} times", patch, FREE)
             return
@@ -142,15 +222,16 @@ def zoomed(setup: Setup) -> Iterator[Move]:
 
 def come_away(setup: Setup) -> Iterator[Move]:
     """The desk and all on it away from the wall behind, as far as is wanted or the room allows."""
-    if setup.desk.fixed:
+    needed_m = come_away_m(setup)
+    if setup.desk.fixed or (setup.preferences.background == "blurred" and not needed_m):
         return
-    wanted_m = float(np.clip(np.ceil(come_away_m(setup) / AWAY_STEP_M) * AWAY_STEP_M, LEAST_AWAY_M, MOST_AWAY_M))
+    wanted_m = float(np.clip(np.ceil(needed_m / AWAY_STEP_M) * AWAY_STEP_M, LEAST_AWAY_M, MOST_AWAY_M))
     ahead = direction(setup.presenter.facing_yaw_deg)[:2]
     seat = np.array([setup.presenter.x_m, setup.presenter.y_m])
     for number in range(round(wanted_m / AWAY_STEP_M), 0, -1):
         way_m = number * AWAY_STEP_M
         patch = desk_turned(setup, 0.0, seat + way_m * ahead)
-        there = _after(setup, patch)
+        there = after(setup, patch)
         if there is None or not _keeps_to_room(there):
             continue
         title = f"Move the desk {length(way_m, setup.preferences.units)} forward, away from the wall behind you"
@@ -169,6 +250,12 @@ def shut_door(setup: Setup) -> Iterator[Move]:
         if thing.kind == "door" and thing.in_use and thing.id in behind_of(setup).parts:
             title = f"Shut {the(thing.name)}, lock it or put a note on it"
             yield Move(f"backdrop.shut.{thing.id}", title, (replace(f"/backdrop/{thing.id}/in_use", False),))
+
+
+def close_door(setup: Setup) -> Iterator[Move]:
+    """Each door of the room that stands open in view, shut."""
+    for door in open_in_view(setup):
+        yield Move(f"backdrop.close.{door.id}", f"Shut {the(door.name)}", (replace(f"/room/doors/{door.id}/stands_open", False),))
 
 
 def shifted(setup: Setup) -> Iterator[Move]:
@@ -198,7 +285,7 @@ def _to_third(setup: Setup, thing: BackdropThing, along: Vector, third: float) -
     if np.isnan(spots).any() or abs(spots[1] - spots[0]) < 1e-6:
         return None
     way_m = 0.2 * (third - float(spots.mean())) / float(spots[1] - spots[0])
-    there = _inside(setup, place + way_m * along)
+    there = inside(setup, place + way_m * along)
     if abs(way_m) < LEAST_AWAY_M or np.linalg.norm(there - place - way_m * along) > LEAST_AWAY_M:
         return None
     patch = tuple(replace(f"/backdrop/{thing.id}/position/{axis}_m", round(float(there[index]), 3)) for index, axis in enumerate("xy"))
@@ -220,10 +307,10 @@ def something_put(setup: Setup) -> Iterator[Move]:
             continue
         across_m = 2 * pinhole.field.half_width * float(pinhole.depth(view.place)[0])
         wide_m = float(np.clip(across_m * math.sqrt(PICTURE_SHARE / setup.call.output_aspect / PICTURE_HIGH), *PICTURE_M))
-        place = _inside(setup, view.place[0] + OFF_WALL_M * view.normal[0])
+        place = inside(setup, view.place[0] + OFF_WALL_M * view.normal[0])
         picture = typical.backdrop(
-            "picture", _free_id(setup, "picture"), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
-            name=_free_name(setup, "Picture"), width_m=round(wide_m, 2), height_m=round(wide_m * PICTURE_HIGH, 2),
+            "picture", free_id(setup, "picture"), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
+            name=free_name(setup, "Picture"), width_m=round(wide_m, 2), height_m=round(wide_m * PICTURE_HIGH, 2),
         )  # fmt: skip
         size = f"{length(wide_m, setup.preferences.units)} wide"
         detail = f"About {size}; or a plant on a stool, or a lamp. It goes up without a hole: lean it, or hang it by a strip that comes off again."
@@ -239,27 +326,23 @@ def fewer(setup: Setup) -> Iterator[Move]:
     for name in sorted(points(setup, behind), key=lambda name: behind.parts[name].share)[:1]:
         thing = next(thing for thing in setup.backdrop if thing.id == name)
         if thing.kind in CARRIED:
-            yield Move(f"backdrop.take_away.{name}", f"Take {the(thing.name)} away", (remove(f"/backdrop/{name}"),))
-
-
-def _inside(setup: Setup, place: Vector) -> Vector:
-    size = room_size(setup.room)
-    return np.asarray(np.clip(place, 0.02, size - 0.02))
-
-
-def _free_id(setup: Setup, wish: str) -> str:
-    taken = {thing.id for thing in setup.backdrop}
-    return next(name for name in (wish, *(f"{wish[:36]}-{number}" for number in range(2, 40))) if name not in taken)
-
-
-def _free_name(setup: Setup, wish: str) -> str:
-    taken = {thing.name for thing in setup.backdrop}
-    return next(name for name in (wish, *(f"{wish} {number}" for number in range(2, 40))) if name not in taken)
+            yield taken(thing)
 
 
 MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
     "backdrop.door": (shut_door,),
+    "backdrop.open_door": (close_door,),
     "backdrop.unwanted": (taken_away, covered, turned, zoomed),
+    "backdrop.private": (hidden,),
+    "backdrop.mirror": (mirror_off,),
+    "backdrop.dark_glasses": (clear_lenses,),
+    "backdrop.readable": (not_read,),
+    "backdrop.strip": (off_strip,),
+    "backdrop.shimmer": (plain,),
+    "backdrop.strong_colour": (calmer, red_off),
+    "backdrop.grows": (shifted_clear, taken_from_head, turned_from_head),
+    "backdrop.cut_line": (hung_higher, turned_from_line),
     "backdrop.near": (come_away,),
+    "backdrop.soft": (come_away,),
     "backdrop.points": (shifted, something_put, fewer),
 }

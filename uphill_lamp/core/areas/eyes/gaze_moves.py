@@ -13,6 +13,7 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.masses import mass_kg
 from uphill_lamp.core.offers import at_home, offered
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.footprints import beyond_m, desk_outline
@@ -174,7 +175,7 @@ def _sit_back(setup: Setup, point: LookedAt) -> Iterator[Move]:
 def _lens_before_window(setup: Setup, point: LookedAt) -> Iterator[Move]:
     """A loose camera lowered over the screen on an arm, just above the faces."""
     camera = setup.main_camera
-    arm = offered(setup, "clamp_arm", "A clamp arm for the camera")
+    arm = offered(setup, "clamp_arm", "A clamp arm for the camera", mass_kg(camera))
     if camera.kind == "built_in" or camera.mount in ("laptop_lid", "arm") or arm is None or point.screen is None or point.window is None:
         return
     if point.screen.kind in SHOWN_WHOLE and camera.kind.startswith("phone"):

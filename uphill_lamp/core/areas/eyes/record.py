@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.eyes import findings, measures
 from uphill_lamp.core.areas.eyes.glances import WEIGHTS, faces
+from uphill_lamp.core.areas.eyes.question import window_on_screen
 from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
 from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
@@ -36,6 +37,7 @@ EYES = Area(
     digit=6,
     weights=WEIGHTS,
     counts=measures.COUNTS,
+    asks={"eyes.off_lens": window_on_screen},
     instead={"eyes.off_lens": "It shows the call beside its lens. Look into the lens while you speak, and at the faces while you listen."},
     reads=(PERSON, Read("screens", without=SHINES), Read("cameras", without=RESPONSE), *ASKED),
     measures=_measures,

@@ -16,6 +16,7 @@ WEIGHTS = {
     "frame.perspective": (1.0, "a large nose is noticed, and forgiven"),
     "frame.bars": (2.0, "what stays black is picture thrown away"),
     "frame.head_kept": (2.0, "a square that cuts the head cuts the person"),
+    "frame.shake": (1.0, "a picture that trembles at each key is all that is seen"),
     "frame.keys": (0.5, "raised keys tire hands within the hour"),
 }
 VIEW_ANGLE = {"eye_level": Band(-1, 3, -6, 12), "slightly_above": Band(2, 8, -3, 15)}
@@ -41,6 +42,7 @@ SIDE_LEFT_THIRD = Band(0.30, 0.37, 0.22, 0.45)
 SIDE_RIGHT_THIRD = Band(0.63, 0.70, 0.55, 0.78)
 BARS = Band(None, 0.0, None, 0.4)
 HEAD_KEPT = Band(1.0, None, 0.9, None)
+SHAKE = Band(None, 0.0005, None, 0.004)
 KEYS_M = Band(None, 0.05, None, 0.35)
 PERSPECTIVE = Band(None, 1.18, None, 1.40)
 

@@ -1,4 +1,4 @@
-"""Gear round the camera: keyboard, wobble, mirror, focus, room on the desk. No score holds these; people stumble over them."""
+"""Gear round the camera: keyboard, wobble, mirror, focus, room on the desk. People stumble over these; of most no score tells."""
 
 from __future__ import annotations
 
@@ -12,11 +12,12 @@ from uphill_lamp.core.areas.frame.distance_moves import back_m
 from uphill_lamp.core.areas.frame.lens_figures import LensFigures, lens_figures
 from uphill_lamp.core.areas.frame.mended_aim import mended
 from uphill_lamp.core.areas.frame.seen_measures import keys_high_m
-from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.areas.frame.shake import shake
 from uphill_lamp.core.document.patch import Operation, Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.sharpness import SWAY_M, must_be_sharp_m, sharp_at, stopped_down
 from uphill_lamp.core.judging import FREE, WANTING, Finding, Move
+from uphill_lamp.core.masses import mass_kg
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.handling import moved
@@ -25,7 +26,6 @@ from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import direction, point_at
 from uphill_lamp.core.scene.wording import length, percent, the
 
-WOBBLY_DESK_M = 0.95  # a desk this high sways with every keystroke
 WALL_MOUNTS = (("wall_mount", "A small wall mount"), ("wall_rail", "A wall rail"))
 WALL_IN_REACH_M = 0.7
 FULL_DESK = 0.65  # of the desk: what is left is too little for hands and a sheet of paper
@@ -54,9 +54,10 @@ def findings(setup: Setup, face_lx: float) -> Iterator[Finding]:
             "A raised laptop lifts its keys with it: wrists and shoulders tire.",
         )
         yield Finding("frame.keyboard", "frame", title, why, ("frame.keys",))
-    if _wobbles(setup, camera):
-        title = f"At {length(setup.desk.height_m, units)} the desk sways, and the camera with it"
-        yield _told("wobble", title, "Every keystroke shakes the picture: fix the camera to the floor or the wall instead.", "clear")
+    if bands.SHAKE.utility(share := shake(setup)) < WANTING:
+        title = f"Each keystroke shakes the picture by {100 * share:.2f} % of its width"
+        why = f"The desk sways at {length(setup.desk.height_m, units)}, and the camera on it; a knock shakes it five times as far."
+        yield Finding("frame.wobble", "frame", title, why, ("frame.shake",))
     figures = lens_figures(setup, face_lx)
     if not sharp_at(camera, figures.distance_m):
         title = f"Only {_sharp_words(figures, units)} is sharp"
@@ -88,10 +89,6 @@ def keyboard_moves(setup: Setup) -> Iterator[Move]:
 # ---- wobble
 
 
-def _wobbles(setup: Setup, camera: Camera) -> bool:
-    return setup.desk.height_m >= WOBBLY_DESK_M and camera.mount in ("laptop_lid", "monitor_top", "holder", "arm")
-
-
 def wobble_moves(setup: Setup) -> Iterator[Move]:
     """The camera off the desk: a tripod on the floor, or the wall behind it."""
     camera, pose = setup.main_camera, scene_of(setup).lens
@@ -108,7 +105,7 @@ def wobble_moves(setup: Setup) -> Iterator[Move]:
     def fixed(mount: str) -> Patch:
         return (replace(f"/cameras/{camera.id}", camera.model_dump(mode="json") | loose | {"mount": mount}),)
 
-    offer = offered(setup, "floor_tripod", "A light floor tripod")
+    offer = offered(setup, "floor_tripod", "A light floor tripod", mass_kg(camera))
     if offer:
         yield Move(
             "frame.tripod",
@@ -119,8 +116,8 @@ def wobble_moves(setup: Setup) -> Iterator[Move]:
             detail=offer.words,
         )
     behind_m = wall_behind_m(setup, pose.place, -direction(pose.yaw_deg))
-    offer = next((had for entry, words in WALL_MOUNTS if (had := offered(setup, entry, words)) and had.cost.kind == "owned"),
-                 offered(setup, *WALL_MOUNTS[0]))  # fmt: skip
+    offer = next((had for entry, words in WALL_MOUNTS if (had := offered(setup, entry, words, mass_kg(camera))) and had.cost.kind == "owned"),
+                 offered(setup, *WALL_MOUNTS[0], mass_kg(camera)))  # fmt: skip
     if offer and behind_m < WALL_IN_REACH_M:
         yield Move("frame.wall", f"Fix the camera to the wall {length(behind_m, setup.preferences.units)} behind it", (*fixed("wall"),
             *offer.patch), offer.cost,
@@ -217,13 +214,13 @@ def _over_desk(setup: Setup, position: object) -> bool:
 def desk_moves(setup: Setup) -> Iterator[Move]:
     """Lamps onto a clamp at the edge, a microphone onto an arm."""
     for light in setup.lights:
-        offer = offered(setup, "clip_lamp_clamp", "A clamp for the lamp")
+        offer = offered(setup, "clip_lamp_clamp", "A clamp for the lamp", mass_kg(light))
         if light.stands == "desk" and offer:
             yield Move(f"frame.clamp_lamp.{light.id}", f"Clamp {the(light.name)} to the desk's edge",
                 (replace(f"/lights/{light.id}/stands", "clamp"), *offer.patch),
                        offer.cost, (cautions.CLAMP,), detail=offer.words)  # fmt: skip
     for microphone in setup.microphones:
-        offer = offered(setup, "boom_arm", "A boom arm")
+        offer = offered(setup, "boom_arm", "A boom arm", mass_kg(microphone))
         if microphone.stand == "desk_stand" and offer:
             yield Move(f"frame.boom.{microphone.id}", f"Hang {the(microphone.name)} on an arm",
                 (replace(f"/microphones/{microphone.id}/stand", "boom_arm"), *offer.patch),

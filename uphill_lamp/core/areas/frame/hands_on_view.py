@@ -15,6 +15,7 @@ from uphill_lamp.core.document.patch import Patch, add, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.sharpness import detail_px
 from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.masses import CAMERA_KG, mass_kg
 from uphill_lamp.core.offers import offered
 from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.pinhole import Pinhole
@@ -167,12 +168,12 @@ def _straight_down(setup: Setup, camera: Camera) -> Patch:
 
 def _new_camera(setup: Setup) -> Iterator[Move]:
     """A spare camera or the phone from the drawer, straight down on an arm."""
-    arm = offered(setup, "clamp_arm", "A clamp arm")
-    if arm is None:
-        return
     spot = over_hands(setup)
     spare = next((camera for camera in setup.cameras if camera.use == "spare" and camera.mount != "laptop_lid"), None)
     phone = next((item for item in setup.kit if item.entry == "old_phone"), None)
+    arm = offered(setup, "clamp_arm", "A clamp arm", mass_kg(spare) if spare else CAMERA_KG["phone_rear"])
+    if arm is None:
+        return
     loose = {
         "mount": "arm",
         "on_screen": None,

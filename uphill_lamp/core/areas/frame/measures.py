@@ -10,6 +10,7 @@ from uphill_lamp.core.areas.frame import bands
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band, Measure, weighed
+from uphill_lamp.core.scene.destination import px_per_height
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.scene import scene_of
@@ -62,6 +63,12 @@ def head_share(setup: Setup) -> float | None:
     face = scene_of(setup).face
     spots = scene_of(setup).pinhole.project(np.array([face.crown, face.chin]))
     return None if np.isnan(spots).any() else abs(float(spots[1, 1] - spots[0, 1]))
+
+
+def face_px(setup: Setup) -> float | None:
+    """Height of the face, chin to crown, as a viewer with a window of 1280 x 720 px sees it [px]; None if it is not in the picture."""
+    share = head_share(setup)
+    return None if share is None else share * px_per_height(setup.call)
 
 
 def measures(setup: Setup) -> tuple[Measure, ...]:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from uphill_lamp.core.areas.frame import destination
 from uphill_lamp.core.areas.frame.distance_moves import distance_moves
+from uphill_lamp.core.areas.frame.measures import face_px as face_px_of
 from uphill_lamp.core.areas.frame.mended_aim import mended
 from uphill_lamp.core.areas.frame.slides_behind import READS_PX, hidden_share, slides_behind, text_px
 from uphill_lamp.core.areas.frame.turning_moves import turn_moves
@@ -14,6 +14,7 @@ from uphill_lamp.core.document.patch import Operation, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.sharpness import detail_px
 from uphill_lamp.core.judging import Finding, Move, Severity
+from uphill_lamp.core.scene import destination
 from uphill_lamp.core.scene.handling import moved
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import length, percent
@@ -37,7 +38,7 @@ def findings(setup: Setup) -> Iterator[Finding]:
     if camera.zoom > 1.05 and high_px < LEAST_DETAIL_PX:
         title = f"Zoomed to {camera.zoom:.1f}×, only {wide_px} × {high_px} px of real detail are left"
         yield _told("detail", title, "The rest is invented by the camera: coarse and smeared.", "clear")
-    face_px = destination.face_px(setup)
+    face_px = face_px_of(setup)
     if face_px is not None and face_px < destination.READS_PX:
         where = {"beside": "Beside the slides", "corner": "In the corner of the slides"}.get(call.slides, "In the viewer's window")
         yield _told("small_there", f"{where} your face is only {face_px:.0f} px high", "Nobody can read an expression that small.", "clear")

@@ -8,6 +8,7 @@ from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.frame import findings, measures
 from uphill_lamp.core.areas.frame import seen_measures as shown
 from uphill_lamp.core.areas.frame.bands import WEIGHTS
+from uphill_lamp.core.areas.frame.question import head_in_picture
 from uphill_lamp.core.document.apart import ASKED, PERSON, RESPONSE, SHINES
 from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
@@ -34,7 +35,7 @@ FRAME = Area(
         Read("room", only=frozenset({"width_m", "depth_m", "height_m"})),
         PERSON,
         Read("screens", without=SHINES | {"windows"}),
-        Read("desk", only=frozenset({"height_m"})),
+        Read("desk", only=frozenset({"height_m", "x_m", "y_m", "width_m", "depth_m", "yaw_deg"})),
         Read("computer", only=frozenset({"separate_keyboard"})),
         Read("cameras", without=RESPONSE),
         *ASKED,
@@ -42,6 +43,7 @@ FRAME = Area(
     measures=_measures,
     findings=_findings,
     moves=_moves,
+    asks=dict.fromkeys(("frame.eye_line", "frame.not_seen"), head_in_picture),
     instead={
         "frame.wobble": "It is the desk itself. Lean on nothing and type little while you speak, or film from something that stands on the floor.",
     },

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from uphill_lamp.core.areas.frame import bands, destination
+from uphill_lamp.core.areas.frame import bands
 from uphill_lamp.core.areas.frame.measures import NOT_SEEN, camera_paths, lens_path
+from uphill_lamp.core.areas.frame.measures import face_px as face_px_of
+from uphill_lamp.core.areas.frame.shake import shake
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.sharpness import detail_px
 from uphill_lamp.core.judging import Measure, weighed
+from uphill_lamp.core.scene import destination
 from uphill_lamp.core.scene.placing import wall_behind_m
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import direction
@@ -34,7 +37,7 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
     camera = setup.main_camera
     where = setup.origin_of(*camera_paths(setup, camera), lens_path(camera))
     there = setup.origin_of("/call/destination", "/call/output_aspect")
-    face_px = destination.face_px(setup)
+    face_px = face_px_of(setup)
     kept = destination.head_kept_share(setup)
     cut = Measure("frame.head_kept", "Head kept", kept, "share", bands.HEAD_KEPT, there, "How much of your head the square cut leaves.",
                   "" if kept is not None else NOT_SEEN)  # fmt: skip
@@ -43,6 +46,8 @@ def measures(setup: Setup) -> tuple[Measure, ...]:
         *((cut,) if destination.is_cut(setup.call) else ()),
         Measure("frame.keys", "Keys above the desk", keys_high_m(setup), "m", bands.KEYS_M, setup.origin_of("/desk/height_m"),
                 "How far a raised laptop lifts the keys that you type on."),
+        Measure("frame.shake", "Shakes at a key", shake(setup), "share", bands.SHAKE, setup.origin_of("/desk/height_m", *camera_paths(setup, camera)),
+                "How far a keystroke moves the picture, as a share of its width; a knock moves it five times as far."),
     )  # fmt: skip
     return (
         *weighed(scored, bands.WEIGHTS),

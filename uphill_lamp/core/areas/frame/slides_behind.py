@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from uphill_lamp.core.areas.frame.destination import viewer_px
 from uphill_lamp.core.document.devices import Screen
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.body import meet, trunk
+from uphill_lamp.core.scene.destination import viewer_px
 from uphill_lamp.core.scene.placing import screen_pane
 from uphill_lamp.core.scene.scene import scene_of
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from uphill_lamp.core.areas.light.lamp_placing import Spot, aimed_at_face, best_spot, lamp_cautions, overhead, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import Spot, aimed_at_face, best_spot, overhead, spot_words
 from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.devices import Light
@@ -12,6 +12,7 @@ from uphill_lamp.core.document.patch import Operation, add, replace
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import Move
 from uphill_lamp.core.offers import Offer, with_all
+from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.scene import scene_of
 
 MOST_KINDS, MOST_OF_A_KIND = 24, 4  # lamps that are weighed, the cheapest first; and how many one kit may hold

@@ -8,7 +8,7 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_moves import place_words
-from uphill_lamp.core.areas.light.lamp_placing import best_spot, face_light_utility, lamp_cautions, lamp_patch, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import best_spot, face_light_utility, lamp_patch, spot_words
 from uphill_lamp.core.areas.light.measures import SIDES, level_band
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import typical
@@ -20,6 +20,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene, face_points, lit_sc
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import OWNED, Move
 from uphill_lamp.core.offers import at_home
+from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import Face, room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector, point_at, vector, yaw_tilt_deg

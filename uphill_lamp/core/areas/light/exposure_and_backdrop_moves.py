@@ -6,7 +6,7 @@ from collections.abc import Iterator, Set
 
 import numpy as np
 
-from uphill_lamp.core.areas.light.lamp_placing import lamp_cautions, lamp_patch, overhead
+from uphill_lamp.core.areas.light.lamp_placing import lamp_patch, overhead
 from uphill_lamp.core.areas.light.measures import SEPARATION
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.patch import replace
@@ -15,6 +15,7 @@ from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene, lit_scene_of
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import FREE, OWNED, Move
+from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import room_size, wall_behind_m
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector, point_at, yaw_tilt_deg

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Set
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.glare import margins_deg, mirrored, noticed_cd_m2, spots_of
 from uphill_lamp.core.areas.light.lamp_moves import borrowed_lamp, can_borrow, own_lamps, place_words
-from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, best_spot, lamp_cautions, lamp_patch, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, best_spot, lamp_patch, spot_words
 from uphill_lamp.core.areas.light.measures import GLARE
 from uphill_lamp.core.document.devices import Light, Screen
 from uphill_lamp.core.document.faults import Refused
@@ -18,6 +18,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import offered
+from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, vector

@@ -8,16 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.light.lamp_placing import (
-    Spot,
-    best_spot,
-    can_do_without,
-    face_light_utility,
-    lamp_cautions,
-    lamp_patch,
-    overhead,
-    spot_words,
-)
+from uphill_lamp.core.areas.light.lamp_placing import Spot, best_spot, can_do_without, face_light_utility, lamp_patch, overhead, spot_words
 from uphill_lamp.core.areas.light.measures import SIDES, level_band
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Light
@@ -29,7 +20,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.footprints import box
-from uphill_lamp.core.scene.handling import desk_turned, turned_at_desk
+from uphill_lamp.core.scene.handling import desk_turned, lamp_cautions, turned_at_desk
 from uphill_lamp.core.scene.placing import room_size, window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, rotated, wrapped_deg, yaw_tilt_deg

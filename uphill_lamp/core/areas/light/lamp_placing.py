@@ -10,7 +10,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.glare import margins_deg
 from uphill_lamp.core.areas.light.measures import FROM_ABOVE, GLARE, SIDES, WEIGHTS, level_band
 from uphill_lamp.core.document.devices import Light
@@ -216,13 +215,3 @@ def spot_words(setup: Setup, spot: Spot) -> str:
     up = length(spot.distance_m * math.sin(math.radians(spot.height_deg)), setup.preferences.units)
     power = "" if spot.light.dim == 1 else f", dimmed to {spot.light.dim * 100:.0f} %"
     return f"{side}, {length(spot.distance_m, setup.preferences.units)} from your face, {up} above your eyes{power}."
-
-
-def lamp_cautions(light: Light) -> tuple[str, ...]:
-    """What to mind with a lamp in hand."""
-    cautioned = [cautions.LAMP_STAND]
-    if light.heat != "cool":
-        cautioned.append(cautions.WARM_LAMP)
-    if light.kind in ("bulb", "cone") and light.diffuser is None:
-        cautioned.append(cautions.BARE_SOURCE)
-    return tuple(cautioned)

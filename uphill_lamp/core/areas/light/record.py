@@ -1,4 +1,4 @@
-"""Light, as one of the areas; and what the lit field and the camera's answer to it are worked out from."""
+"""Light, as one of the areas."""
 
 from __future__ import annotations
 
@@ -7,27 +7,11 @@ from collections.abc import Iterator
 from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.light import findings
 from uphill_lamp.core.areas.light import measures as figures
-from uphill_lamp.core.document.apart import ASKED, SHELL
 from uphill_lamp.core.document.areas import BY_KEY
-from uphill_lamp.core.document.reads import Read, merged
+from uphill_lamp.core.document.reads import merged
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.reads import FIELD_READS, METERING_READS
 from uphill_lamp.core.judging import Finding, Measure, Move
-
-NAMED = frozenset({"name"})
-FIELD_READS = (
-    Read("place"),
-    SHELL,
-    Read("desk"),
-    Read("presenter"),
-    Read("lights", without=NAMED | {"owned", "entry"}),
-    Read("reflectors", without=NAMED),
-    Read("screens", without=NAMED | {"windows"}),  # what is shown where on a screen bears on no light
-)
-METERING_READS = (
-    Read("cameras", without=NAMED | {"entry", "focus", "latency_s", "framed_in"}),
-    Read("backdrop", without=NAMED),
-    *ASKED,
-)
 
 
 def _measures(context: Context) -> tuple[Measure, ...]:

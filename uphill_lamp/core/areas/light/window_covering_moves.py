@@ -10,7 +10,7 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_moves import own_lamps
-from uphill_lamp.core.areas.light.lamp_placing import best_spot, lamp_cautions, lamp_patch, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import best_spot, lamp_patch, spot_words
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.patch import Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
@@ -21,6 +21,7 @@ from uphill_lamp.core.field.light.daylight import sky_over
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
 from uphill_lamp.core.offers import at_home
+from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import lux, the, times

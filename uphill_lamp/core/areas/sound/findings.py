@@ -8,6 +8,7 @@ import numpy as np
 
 from uphill_lamp.core.areas.sound import absorption_moves as softer
 from uphill_lamp.core.areas.sound import gain_and_latency_moves as signal
+from uphill_lamp.core.areas.sound import jewellery
 from uphill_lamp.core.areas.sound import microphone_moves as moves
 from uphill_lamp.core.areas.sound import noise_moves as quieter
 from uphill_lamp.core.areas.sound import placement_moves as placement
@@ -45,6 +46,7 @@ def findings(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure])
             title, why = tell(measured[name].value or 0.0)
             yield Finding(name, "sound", title, why, (name,))
     yield from _beside(setup, heard)
+    yield from jewellery.findings(setup, heard)
 
 
 def _silent(setup: Setup, measured: Mapping[str, Measure]) -> Finding:
@@ -164,8 +166,10 @@ def moves_for(setup: Setup, heard: Heard | None, measured: Mapping[str, Measure]
     yield from signal.moves(setup, heard, wanting)
 
 
-def moves_beside(setup: Setup, finding: Finding) -> Iterator[Move]:
+def moves_beside(setup: Setup, heard: Heard | None, finding: Finding) -> Iterator[Move]:
     """Moves for a matter that no score holds."""
+    if finding.id == "sound.jewellery" and heard is not None:
+        yield from jewellery.taken_off(setup, heard)
     if finding.id == "sound.early":
         yield from signal.delay(setup)
     if finding.id == "sound.event":

@@ -16,6 +16,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.sound.capsule import PATTERN_P, Heard, heard_by
 from uphill_lamp.core.field.sound.touch import POP_NONE_DEG
 from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.masses import mass_kg
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.placing import microphone_place, room_size
 from uphill_lamp.core.scene.scene import scene_of
@@ -60,7 +61,7 @@ def _on_an_arm(setup: Setup, microphone: Microphone, heard: Heard) -> Iterator[M
     patch = put_at(microphone, place, face.lips)
     if microphone.stand != "boom_arm":
         patch = (*patch, replace(f"{root}/stand", "boom_arm"))
-    arm = Offer(FREE, (), "") if microphone.stand == "boom_arm" else offered(setup, "boom_arm", "An arm")
+    arm = Offer(FREE, (), "") if microphone.stand == "boom_arm" else offered(setup, "boom_arm", "An arm", mass_kg(microphone))
     if arm is None:
         return
     cost, patch = arm.cost, (*patch, *arm.patch)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.sound import findings
 from uphill_lamp.core.areas.sound import measures as figures
+from uphill_lamp.core.areas.sound.question import distance_from_mouth
 from uphill_lamp.core.document.apart import SHINES
 from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
@@ -37,7 +38,7 @@ def _findings(context: Context, measured: Measures) -> Iterator[Finding]:
 
 def _moves(context: Context, finding: Finding, measured: Measures) -> tuple[Move, ...]:
     if not finding.measures:
-        return tuple(findings.moves_beside(context.setup, finding))
+        return tuple(findings.moves_beside(context.setup, context.heard, finding))
     solved: tuple[Move, ...] = context.once("sound", lambda: tuple(findings.moves_for(context.setup, context.heard, measured)))
     return solved
 
@@ -56,6 +57,7 @@ SOUND = Area(
     measures=_measures,
     findings=_findings,
     moves=_moves,
+    asks={"sound.direct_to_reverberant": distance_from_mouth},
     instead={
         "sound.direct_to_reverberant": "It hangs as near as such a one can. Soft things about you help a little; a microphone at the cheek helps more.",
         "sound.touch": "Mute yourself while you type, and lay a folded cloth under the keyboard.",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -11,18 +12,23 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.body_shadow import hidden_share
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.field.light.radiosity import Spots
 from uphill_lamp.core.field.light.sources import AreaSource
+from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
-from uphill_lamp.core.scene.placing import pinhole_of
+from uphill_lamp.core.scene.body import trunk
+from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M, lamp_met, view_of
 
 COLUMNS, ROWS = 32, 18
 FINENESS = 3
 LAMP_REFLECTANCE = 0.6
-MOST_KEPT, MOST_SOURCES = 16, 64
+MOST_KEPT, MOST_SOURCES = 32, 64
+LIT_BEHIND = ("surface", "backdrop")  # what shows the light that falls on it
 # What tells one sight from another: where things stand and what they are, not how bright they shine or how the camera is set.
 _READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
 _APART: Any = {
@@ -37,17 +43,24 @@ class CameraRays:
     """Rays over a camera's picture and what they meet, lamps apart.
 
     ``across``, ``down`` 0-1 of each ray; ``kinds`` of what it meets, all of shape (N,).
+
+    Args:
+        through: places in the picture that rays go through instead of a grid over all of it, from the left and from the top, (N, 2).
     """
 
-    def __init__(self, setup: Setup, camera: Camera) -> None:
+    def __init__(self, setup: Setup, camera: Camera, through: FloatArray | None = None) -> None:
         pinhole = pinhole_of(setup, camera)
-        across, down = np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS)
-        self.across, self.down = across.ravel(), down.ravel()
+        if through is None:
+            across, down = np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS)
+            through = np.stack([across.ravel(), down.ravel()], axis=1)
+        self.across, self.down = through[:, 0].copy(), through[:, 1].copy()
         self.origin, self.rays = pinhole.place, pinhole.ray(self.across, self.down)
         self.view = view_of(setup, pinhole, self.rays, lamps=False)
         self.kinds = np.array([thing.kind for thing in self.view.things])[self.view.what]
         self.reflectance = self.view.reflectance
+        self._shape, self._face = trunk(setup.presenter), face_of(setup)
         self._direct: dict[bytes, FloatArray] = {}
+        self._hidden: dict[bytes, FloatArray] = {}
         self._spots: Spots | None = None
 
     def by_source_lx(self, lit_scene: LitScene) -> FloatArray:
@@ -56,13 +69,22 @@ class CameraRays:
             self._spots = lit_scene.enclosure.spots(self.view.place, self.view.normal)
         total = lit_scene.enclosure.received_lx(lit_scene.sent_by_source, self._spots)
         for index, source in enumerate(lit_scene.sources):
-            key = source.content
-            if key not in self._direct:
-                if len(self._direct) >= MOST_SOURCES:
-                    self._direct.clear()
-                self._direct[key] = source.illuminance_lx(self.view.place, self.view.normal, FINENESS)
-            total[:, index] += self._direct[key]
+            total[:, index] += self.direct_lx(source)
         return total
+
+    def direct_lx(self, source: Source) -> FloatArray:
+        """Illuminance of a source on what each ray meets, straight from it, nothing in its way, shape (N,) [lx]."""
+        return _kept_of(self._direct, source.content, lambda: source.illuminance_lx(self.view.place, self.view.normal, FINENESS))
+
+    def kept_off_lx(self, source: Source) -> FloatArray:
+        """How much of that the body keeps off what is behind it, shape (N,) [lx]."""
+        return _kept_of(self._hidden, source.content, lambda: self._kept_off_lx(source))
+
+    def _kept_off_lx(self, source: Source) -> FloatArray:
+        taken = np.where(np.isin(self.kinds, LIT_BEHIND), self.direct_lx(source), 0.0)
+        some = np.flatnonzero(taken)
+        taken[some] *= hidden_share(source, self._shape, self._face, self.view.place[some])
+        return taken
 
     def luminance_cd_m2(self, lit_scene: LitScene, falls: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
         """Luminance of what each ray meets [cd/m2], its own or E rho / pi, and which rays meet a lamp, both of shape (N,).
@@ -106,13 +128,22 @@ class CameraRays:
         return met
 
 
-_kept: LockedLru[str, CameraRays] = LockedLru(MOST_KEPT)
+def _kept_of(kept: dict[bytes, FloatArray], key: bytes, work: Callable[[], FloatArray]) -> FloatArray:
+    if key not in kept:
+        if len(kept) >= MOST_SOURCES:
+            kept.clear()
+        kept[key] = work()
+    return kept[key]
 
 
-def camera_rays_of(setup: Setup, camera: Camera) -> CameraRays:
-    """What a camera has before it; worked out once for all that only the lamps tell apart."""
-    key = camera.id + setup.model_dump_json(include=_READS, exclude=_APART)
-    return _kept.get_or_compute(key, lambda: CameraRays(setup, camera))
+_kept: LockedLru[tuple[str, bytes], CameraRays] = LockedLru(MOST_KEPT)
+
+
+def camera_rays_of(setup: Setup, camera: Camera, through: FloatArray | None = None) -> CameraRays:
+    """What a camera has before it, over a grid or through places in its picture, (N, 2); worked out once for all that only the lamps
+    tell apart."""
+    key = camera.id + scene_of(setup).text("sight", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
+    return _kept.get_or_compute((key, b"" if through is None else through.tobytes()), lambda: CameraRays(setup, camera, through))
 
 
 def forget() -> None:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
-from uphill_lamp.core.field.camera.camera_rays import CameraRays, camera_rays_of
+from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND, CameraRays, camera_rays_of
 from uphill_lamp.core.field.camera.response import GREY_CARD, HIGHLIGHT_STOPS
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene
 from uphill_lamp.core.scene.view import REFERENCE_FACE
@@ -17,7 +18,6 @@ from uphill_lamp.core.scene.view import REFERENCE_FACE
 LEAST_LUMINANCE_CD_M2 = 0.01
 
 
-LIT_BEHIND = ("surface", "backdrop")
 BEHIND = ("surface", "backdrop", "window", "screen")  # what the face is told apart from; a lamp in view is a point of light, not a ground
 
 
@@ -27,7 +27,8 @@ class Metered:
 
     ``mean_cd_m2`` luminance that it takes for the mean; ``error_stops`` the face's error; ``burnt_share`` of the picture, 0-1;
     ``behind_stops`` what is behind against the reference face, None where nothing of it is seen; ``behind_lx`` each source's
-    light on it, on average.
+    light on it, on average; of each ray of the camera's grid ``luminance_cd_m2`` of what it meets and whether that is one of ``lamps``,
+    both of shape (N,), and ``by_source_lx``, what falls there, shape (N, sources).
     """
 
     mean_cd_m2: float
@@ -35,6 +36,9 @@ class Metered:
     burnt_share: float = 0.0
     behind_stops: float | None = None
     behind_lx: tuple[float, ...] = ()
+    luminance_cd_m2: FloatArray = field(default_factory=lambda: np.zeros(0), compare=False, repr=False)
+    lamps: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, dtype=bool), compare=False, repr=False)
+    by_source_lx: FloatArray = field(default_factory=lambda: np.zeros((0, 0)), compare=False, repr=False)
 
 
 def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
@@ -47,7 +51,7 @@ def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
     if camera.metering == "locked" and camera.locked_exposure_lx:
         mean = camera.locked_exposure_lx * GREY_CARD / math.pi
     else:
-        mean = max(float(np.average(luminance, weights=_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
+        mean = max(float(np.average(luminance, weights=metering_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
     face_lx = max(lit_scene.face_lx["front"], LEAST_LX)
     behind = np.isin(sight.kinds, BEHIND) & ~lamps
     return Metered(
@@ -56,10 +60,14 @@ def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
         float((luminance > mean * 2 ** HIGHLIGHT_STOPS[camera.kind]).mean()),
         _behind_stops(luminance[behind], face_lx) if behind.any() else None,
         tuple(falls[np.isin(sight.kinds, LIT_BEHIND) & ~lamps].sum(axis=0).tolist()),
+        luminance,
+        lamps,
+        falls,
     )
 
 
-def _weights(camera: Camera, sight: CameraRays) -> FloatArray:
+def metering_weights(camera: Camera, sight: CameraRays) -> FloatArray:
+    """How much each ray of a camera's grid counts in what it meters, shape (N,) [no unit]."""
     if camera.metering == "centre":
         return np.asarray(np.exp(-(((sight.across - 0.5) / 0.25) ** 2 + ((sight.down - 0.5) / 0.25) ** 2)))
     face = sight.kinds == "head"

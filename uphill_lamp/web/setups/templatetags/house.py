@@ -11,7 +11,7 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 from uphill_lamp.core.scene.wording import Units, degrees, length, money, sum_of
-from uphill_lamp.drawings import answers, bars, finishes
+from uphill_lamp.drawings import answers, asked, bars, finishes
 from uphill_lamp.drawings.slope import hill as hill_drawing
 from uphill_lamp.drawings.svg import SvgText
 
@@ -137,6 +137,12 @@ def points(gain: float | None) -> str:
 def answer_sketch(question: str, key: str) -> SvgText:
     """The drawn answer of a quick-start question."""
     return answers.answer(question, key)
+
+
+@register.simple_tag
+def asked_sketch(question: str, key: str) -> SvgText:
+    """The drawn answer of a question on the bench."""
+    return asked.sketch(question, key)
 
 
 @register.simple_tag

@@ -202,11 +202,15 @@ function bench() {
     },
     submitted(event) {
       const form = event.target;
-      if (!form.matches("[data-move], [data-find], [data-purpose]")) return; // a file goes up by a form of its own
+      if (!form.matches("[data-move], [data-find], [data-purpose], [data-answer]")) return; // a file goes up by a form of its own
       event.preventDefault();
       if (form.matches("[data-purpose]")) {
         const { action, finding, reason } = form.elements;
         this.change({ action: action.value, finding: finding.value, reason: reason?.value ?? "" }, undefined, () => this.toFindings());
+      }
+      if (form.matches("[data-answer]")) {
+        const { action, finding } = form.elements;
+        this.change({ action: action.value, finding: finding.value, answer: event.submitter.value }, undefined, () => this.toFindings());
       }
       if (form.matches("[data-move]")) this.doMove(form.elements.move.value);
     },

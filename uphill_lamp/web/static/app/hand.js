@@ -12,7 +12,7 @@ const benchHand = {
     const perUnit = Math.min(box.width / shape.width, box.height / shape.height);
     this.drag = {
       thing: thing.dataset.thing, view: drawing.dataset.view, startX: event.clientX, startY: event.clientY,
-      perMetre: perUnit * Number(drawing.dataset.scale), moved: false, right: 0, up: 0,
+      perMetre: perUnit * Number(thing.dataset.scale ?? drawing.dataset.scale), moved: false, right: 0, up: 0,
     };
     event.preventDefault();
     thing.focus({ preventScroll: true });

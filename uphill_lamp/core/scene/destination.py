@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uphill_lamp.core.areas.frame.measures import head_share
 from uphill_lamp.core.document.people import Call
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.scene import scene_of
@@ -21,6 +20,11 @@ VIEWER_PX = {"call_tile": 426, "vertical_clip": 405, "square": 720}
 ALONE_PX, BESIDE_PX, CORNER_PX = 1280, 320, 256
 READS_PX = 48.0  # a face lower than this at the viewer shows no expression (working value)
 SLIGHT_BARS = 0.03
+LEAST_X_PX, X_HEIGHT, SLIDE_PT = (
+    5.0,
+    0.5,
+    540.0,
+)  # small letters that are read [px], their share of what they are set in, a slide's height [pt]
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,15 +102,35 @@ def viewer_px(call: Call) -> float:
     return VIEWER_PX.get(call.destination, ALONE_PX)
 
 
-def face_px(setup: Setup) -> float | None:
-    """Height of the face, chin to crown, as that viewer sees it [px]; None if it is not in the picture."""
-    share = head_share(setup)
-    if share is None:
-        return None
-    # With bars the picture shrinks to fit its place; cut, it grows to fill it.
-    place_px, picture, place = viewer_px(setup.call), setup.call.output_aspect, PLACE_ASPECT[setup.call.destination]
-    if setup.call.slides in ("beside", "corner"):
-        return share * place_px / picture
-    place_high = place_px / place
-    high = max(place_high, place_px / picture) if is_cut(setup.call) else min(place_high, place_px / picture)
-    return share * high
+def px_per_height(call: Call) -> float:
+    """How high the whole picture is as that viewer sees it [px]: with bars it shrinks to fit its place; cut, it grows to fill it."""
+    place_px, picture = viewer_px(call), call.output_aspect
+    if call.slides in ("beside", "corner"):
+        return place_px / picture
+    place_high = place_px / PLACE_ASPECT[call.destination]
+    return max(place_high, place_px / picture) if is_cut(call) else min(place_high, place_px / picture)
+
+
+def slide_covered(call: Call) -> float:
+    """Share of the slide that the picture lies over, 0-1: its lower right corner; nothing where it stands beside the slide."""
+    return CORNER_PX / ALONE_PX * (CORNER_PX / call.output_aspect) / (ALONE_PX / WIDE) if call.slides == "corner" else 0.0
+
+
+def least_letters_pt(call: Call) -> float:
+    """The smallest letters on a slide that such a viewer can read, in points of a slide 540 points high: small letters of 5 px, half as high
+    as the letters are set."""
+    across_px = ALONE_PX - (BESIDE_PX if call.slides == "beside" else 0)
+    return LEAST_X_PX / X_HEIGHT * SLIDE_PT / (across_px / WIDE)
+
+
+def slide_words(call: Call) -> str:
+    """What the picture does to the slides, and how small letters on them may be; nothing without slides."""
+    if call.slides not in ("beside", "corner"):
+        return ""
+    covers = (
+        f"Your picture covers the lower right {100 * slide_covered(call):.0f} % of each slide: keep it empty. "
+        if call.slides == "corner"
+        else ""
+    )
+    least = least_letters_pt(call)
+    return f"{covers}Letters under {least:.0f} points on a slide cannot be read in a window of 1280 × 720; twice that reads with ease."

@@ -1,0 +1,203 @@
+"""What meets the head's outline from behind: things that seem to grow out of it, and level edges that cut through it
+(docs/method/backdrop.md)."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.scene.colour_difference import NEUTRAL, difference, lab_of
+from uphill_lamp.core.scene.placing import Pane, window_pane
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.view import Seen, backdrop_panes, view_of
+
+ANGLES_DEG = np.linspace(-100.0, 100.0, 41)  # of the upper outline, from straight up
+RADII = np.arange(0.24, 0.87, 0.03)  # from the middle of the head, in head heights
+INSIDE = 2  # steps from just past the outline to just inside of it
+BEYOND = 0.15  # head heights that a thing rises beyond the outline to grow out of it
+NARROW = 1.5  # head breadths: what is wider is a background
+STOPS, DIFFERENCE = 0.4, 10.0  # what does not differ so much from what adjoins it is not seen
+EDGE_COUNTS = 0.5  # an edge of a frame or a shelf, against something narrow
+BROW, OVER_CROWN = 0.06, 0.1  # head heights over the eyes and over the crown, between which a level edge cuts
+ACROSS, LEVEL = 0.6, 0.15  # share of the head that an edge must run past, and how much it may slope, in picture heights by head heights
+NO_LINE = 0.6  # head heights over the eyes from which on an edge is none
+LOOKED, BESIDE = 0.03, 0.12  # head heights: so far over and under an edge, and beside the head, it is looked for
+
+
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """What meets the head's outline.
+
+    Args:
+        grows: share of the upper outline that things grow from, 0-1.
+        growing: what they are, ids of things behind and of windows, most first.
+        line: how high over the eyes the lowest level edge crosses the head, in head heights; ``NO_LINE`` where none does.
+        lined: whose edge it is.
+        spots: the head's upper outline in the picture, places from the left and the top, shape (N, 2) [no unit].
+        marked: which of them something grows from, shape (N,).
+        inner: places just inside of the outline, as many.
+    """
+
+    grows: float
+    growing: tuple[str, ...]
+    line: float
+    lined: str
+    spots: FloatArray
+    marked: NDArray[np.bool_]
+    inner: FloatArray
+
+
+NONE = Outline(0.0, (), NO_LINE, "", np.zeros((0, 2)), np.zeros(0, dtype=bool), np.zeros((0, 2)))
+
+
+@dataclass(frozen=True)
+class _Head:
+    """The head in the picture: its middle and its height [shares of the picture's height], in a frame whose widths are scaled alike."""
+
+    x: float
+    y: float
+    high: float
+    eyes: float
+    aspect: float
+
+    def spots(self, right: FloatArray, up: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Places in the picture, of offsets in head heights."""
+        return self.x + right * self.high / self.aspect, self.y - up * self.high
+
+
+def outline_of(setup: Setup) -> Outline:
+    """What meets the outline of the presenter's head in the main camera's picture."""
+    head = _head(setup)
+    if head is None:
+        return NONE
+    panes = dict(backdrop_panes(setup)) | {window.id: window_pane(setup.room, window) for window in setup.room.windows}
+    ring = _ring(setup, head)
+    counts, marked = _growing(setup, head, panes, ring)
+    line, lined = min(_lines(setup, head, panes, ring.breadth), default=(NO_LINE, ""))
+    growing = tuple(name for name, count in counts.most_common() if count)
+    share = sum(counts.values()) / len(ANGLES_DEG)
+    return Outline(share, growing, min(line, NO_LINE), lined, ring.spots, marked, ring.inner)
+
+
+def _head(setup: Setup) -> _Head | None:
+    face, pinhole = scene_of(setup).face, scene_of(setup).pinhole
+    crown, chin, eyes = pinhole.project(np.array([face.crown, face.chin, face.eyes]))
+    if np.isnan([crown, chin, eyes]).any() or abs(float(chin[1] - crown[1])) < 1e-3:
+        return None
+    aspect = pinhole.field.aspect
+    return _Head(float(crown[0] + chin[0]) / 2, float(crown[1] + chin[1]) / 2, float(chin[1] - crown[1]), float(eyes[1]), aspect)
+
+
+@dataclass(frozen=True)
+class _Ring:
+    """What rays meet round the head, by their angle.
+
+    ``spots`` just past the head and ``inner`` just inside of it; ``near`` and ``far`` (N,) index ``things``: just past the head, and so
+    far beyond it that what is there rises; ``seen`` (N,) whether that is in the picture; ``breadth`` of the head, in its heights.
+    """
+
+    things: tuple[Seen, ...]
+    spots: FloatArray
+    inner: FloatArray
+    near: NDArray[np.int64]
+    far: NDArray[np.int64]
+    seen: NDArray[np.bool_]
+    breadth: float
+
+
+def _ring(setup: Setup, head: _Head) -> _Ring:
+    pinhole, angle = scene_of(setup).pinhole, np.radians(ANGLES_DEG)[:, None]
+    x, y = head.spots(RADII * np.sin(angle), RADII * np.cos(angle))
+    view = view_of(setup, pinhole, pinhole.ray(x.ravel(), y.ravel()), lamps=False)
+    what, rows = view.what.reshape(x.shape), np.arange(len(ANGLES_DEG))
+    past = ~view.mask("head", "neck", "shirt").reshape(x.shape)
+    first = np.where(past.any(axis=1), past.argmax(axis=1), len(RADII) - 1)  # the first step that is past the head, by its angle
+    last = first + round(BEYOND / (RADII[1] - RADII[0]))
+    spots, inner = (np.stack([x[rows, step], y[rows, step]], axis=1) for step in (first, np.maximum(first - INSIDE, 0)))
+    seen = (last < len(RADII)) & (np.abs(spots - 0.5) <= 0.5).all(axis=1)
+    level = np.abs(np.abs(ANGLES_DEG) - 90) < 3
+    far = what[rows, np.minimum(last, len(RADII) - 1)]
+    return _Ring(view.things, spots, inner, what[rows, first], far, seen, float(2 * RADII[first[level]].mean()))
+
+
+def _growing(setup: Setup, head: _Head, panes: dict[str, Pane], ring: _Ring) -> tuple[Counter[str], NDArray[np.bool_]]:
+    """How much of the outline grows from each thing, in places of it, and which places."""
+    near, far, counts = ring.near, ring.far, Counter[str]()
+    marked = np.zeros(len(near), dtype=bool)
+    for row in np.flatnonzero(ring.seen):
+        thing = ring.things[near[row]]
+        if thing.kind not in ("backdrop", "window") or not _differs(setup, ring.things, near, int(row)):
+            continue
+        narrow = _breadth(scene_of(setup).pinhole, panes[thing.name], head) < NARROW * ring.breadth
+        edge = bool((near[max(row - 1, 0) : row + 2] != near[row]).any())
+        marked[row] = far[row] == near[row] if narrow else edge
+        counts[thing.name] += float(marked[row]) * (1.0 if narrow else EDGE_COUNTS)  # type: ignore[assignment]
+    return counts, marked
+
+
+def _breadth(pinhole: Any, pane: Pane, head: _Head) -> float:
+    """How wide a rectangle is in the picture, in head heights; endless where a part of it lies behind the lens."""
+    x = pinhole.project(pane.corners())[:, 0]
+    return np.inf if np.isnan(x).any() else float(np.ptp(x)) * head.aspect / head.high
+
+
+def _differs(setup: Setup, things: tuple[Seen, ...], near: Any, row: int) -> bool:
+    """Whether a thing is told from what adjoins it along the outline; what fills all of it has no edge there."""
+    others = np.flatnonzero(near != near[row])
+    if not len(others):
+        return False
+    mine, other = things[near[row]], things[near[others[np.abs(others - row).argmin()]]]
+    return _told_apart(_colour(setup, mine), mine.reflectance, _colour(setup, other), other.reflectance)
+
+
+@lru_cache(maxsize=1024)
+def _told_apart(colour: str, reflectance: float, other_colour: str, other_reflectance: float) -> bool:
+    """Whether two surfaces differ enough to have an edge between them."""
+    stops = abs(math.log2(max(reflectance, 0.01) / max(other_reflectance, 0.01)))
+    return stops >= STOPS or difference(lab_of(colour, reflectance), lab_of(other_colour, other_reflectance)) >= DIFFERENCE
+
+
+def _colour(setup: Setup, thing: Seen) -> str:
+    return next((behind.colour for behind in setup.backdrop if thing.kind == "backdrop" and behind.id == thing.name), NEUTRAL)
+
+
+def _lines(setup: Setup, head: _Head, panes: dict[str, Pane], breadth: float) -> Iterator[tuple[float, str]]:
+    """Level edges behind the head: how high over the eyes in head heights, and whose."""
+    pinhole = scene_of(setup).pinhole
+    over_eyes = (head.eyes - (head.y - head.high / 2)) / head.high + OVER_CROWN
+    half = breadth * head.high / head.aspect / 2
+    for name, pane in panes.items():
+        corners = pinhole.project(pane.corners())
+        if np.isnan(corners).any():
+            continue
+        for left, right, inside in ((corners[0], corners[1], 1.0), (corners[3], corners[2], -1.0)):
+            (x0, y0), (x1, y1) = sorted((left.tolist(), right.tolist()))
+            met = min(x1, head.x + half) - max(x0, head.x - half)
+            if met < ACROSS * 2 * half or x1 - x0 < 1e-6:
+                continue
+            y = float(np.interp(head.x, [x0, x1], [y0, y1]))
+            above = (head.eyes - y) / head.high
+            if BROW <= above <= over_eyes and abs(y1 - y0) <= LEVEL * head.high and _is_seen(setup, head, name, half, y, inside):
+                yield above, name
+
+
+def _is_seen(setup: Setup, head: _Head, name: str, half: float, y: float, inside: float) -> bool:
+    """Whether an edge shows on a side of the head: its thing just inside of it, and something else just outside."""
+    pinhole = scene_of(setup).pinhole
+    x = np.repeat([head.x - half - BESIDE * head.high / head.aspect, head.x + half + BESIDE * head.high / head.aspect], 2)
+    down = y + np.tile([inside, -inside], 2) * LOOKED * head.high
+    view = view_of(setup, pinhole, pinhole.ray(x, down), lamps=False)
+    seen = [view.things[index] for index in view.what]
+    sides = ((seen[0], seen[1], x[0]), (seen[2], seen[3], x[2]))
+    return any(
+        0 <= at <= 1 and mine.name == name and mine.kind in ("backdrop", "window") and other.name != name for mine, other, at in sides
+    )
