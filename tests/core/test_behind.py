@@ -23,11 +23,13 @@ from uphill_lamp.core.areas.backdrop.mirrors import shown_by
 from uphill_lamp.core.areas.backdrop.moves import _then_behind
 from uphill_lamp.core.areas.frame.lens_figures import lens_figures
 from uphill_lamp.core.document import Setup, applied, typical
-from uphill_lamp.core.judging import Move
+from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.scene.colour_difference import difference
 from uphill_lamp.core.scene.handling import desk_turned
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.view import backdrop_panes, surface_reflectance, view_of
+from uphill_lamp.core.steps.action import Action
+from uphill_lamp.core.steps.hands import minutes_each_time
 from uphill_lamp.core.tape.fields import fields_of
 
 WIDE, HIGH = 160, 90
@@ -288,6 +290,33 @@ class Doors(TestCase):
         hidden = behind(thing("folding_screen", 2.6, 0.3, 1.1, width_m=1.6, height_m=2.2), room__doors=[door])
         self.assertFalse(open_in_view(hidden))
         self.assertFalse(open_in_view(behind(room__doors=[door | {"wall": "wall_x1", "centre_m": 3.4}])))
+
+
+class Held(TestCase):
+    def test_what_moves_in_view_is_told_whatever_the_score_and_stilled(self) -> None:
+        fan = thing("plant", name="Fan", moves=True)
+        found = {finding.id: finding for finding in appraise(behind(fan)).findings_with_gains}["backdrop.moving"]
+        self.assertEqual((found.title, found.severity, found.measures), ("The fan moves behind you", "clear", ()))
+        for move in found.moves:
+            self.assertNotIn("backdrop.moving", {other.id for other in appraise(applied(behind(fan), move.patch)).findings}, move.id)
+        self.assertTrue(found.moves)
+        away = behind(fan | {"position": {"x_m": 0.1, "y_m": 3.9, "z_m": 1.3}})
+        self.assertNotIn("backdrop.moving", {finding.id for finding in appraise(away).findings})
+
+    def test_what_is_screwed_on_wants_a_drill_and_stays_where_none_is_allowed(self) -> None:
+        board = thing("board", 1.7, 0.05, 1.64, width_m=1.4, height_m=0.6, reflectance=0.2)
+        for held, tool, offered in (("hangs", False, True), ("screwed", True, True), ("leans", False, False)):
+            move = moves(behind(board | {"held": held})).get("backdrop.hang.x")
+            self.assertEqual(move is not None, offered, held)
+            self.assertEqual(move is not None and cautions.DRILLING in move.cautions, tool, held)
+        self.assertNotIn("backdrop.hang.x", moves(behind(board | {"held": "screwed"}, preferences__no_holes=True)))
+
+    def test_a_sheet_takes_its_minutes_each_time_where_nothing_stays(self) -> None:
+        setup = behind(thing("bookcase", wanted=False))
+        move = moves(setup)["backdrop.cover.x"]
+        sheet = move.patch[0]["value"]
+        self.assertEqual((sheet["held"], sheet["put_up_min"]), ("clips", 3.0))
+        self.assertEqual(minutes_each_time(Action(move.id, move.title, move.patch, FREE), setup), 3.0)
 
 
 class Wishes(TestCase):

@@ -58,6 +58,10 @@ class Presenter(Part):
     voice: Literal["female", "male"]
     clothing: Annotated[tuple[Garment, ...], Field(max_length=12)]
     handedness: Literal["right", "left"] = "right"
+    chair: Annotated[
+        Literal["none", "low_back", "high_back"], Field(description="The back of what is sat on, as far as a camera may see it")
+    ] = "none"
+    chair_colour: Annotated[Colour, Field(description="Of the chair's back")] = "#3a3d44"
     paper_notes: Annotated[Point | None, Field(description="Where notes on paper lie or hang")] = None
 
 

@@ -187,6 +187,11 @@ class BackdropThing(Thing):
     x_height_m: Annotated[
         float, Field(ge=0, le=0.5, description="Height of its small letters; 0 if there is nothing to read on it [m]")
     ] = 0
+    held: Annotated[
+        Literal["not_said", "stands", "leans", "clips", "hangs", "screwed"], Field(description="How it is held where it is")
+    ] = "not_said"
+    moves: Annotated[bool, Field(description="It moves while it is seen: a fan, an animal's place, people who pass")] = False
+    put_up_min: Annotated[float, Field(ge=0, le=120, description="To put it up before each call; 0 where it stays [min]")] = 0
     private: Annotated[bool, Field(description="It is nobody's business: an address, medicine, a child's picture, others' papers")] = False
 
 

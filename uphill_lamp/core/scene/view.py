@@ -12,6 +12,8 @@ from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
 from uphill_lamp.core.scene.body import Ellipsoid, meet, trunk
+from uphill_lamp.core.scene.chair import chair_panes
+from uphill_lamp.core.scene.colour_difference import luminance_of
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import (
     WALLS,
@@ -36,7 +38,7 @@ IN_WALL_M = 1e-4  # a pane in a wall lies at the wall's own distance, and comes 
 
 @dataclass(frozen=True)
 class Seen:
-    """One thing rays can meet. ``kind``: body part, surface, window, screen, back (of a screen), desk, lamp, backdrop; ``name`` its id."""
+    """One thing rays can meet. ``kind``: body part, surface, window, screen, back (of a screen), chair, desk, lamp, backdrop; ``name`` its id."""
 
     kind: str
     name: str
@@ -122,6 +124,7 @@ def view_of(
     rectangles = [(Seen("backdrop", thing.id, thing.reflectance), pane) for thing, (_, pane) in things]
     rectangles += [(Seen("screen", screen.id, 0.05), screen_pane(screen)) for screen in setup.screens]
     rectangles += [(Seen("back", name, HOUSING_REFLECTANCE), pane) for name, pane in screen_backs(setup, pinhole.place)]
+    rectangles += [(Seen("chair", "chair", luminance_of(setup.presenter.chair_colour)), pane) for pane in chair_panes(setup)]
     rectangles.append((Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk)))
     rectangles += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
     cast.rectangles(rectangles)

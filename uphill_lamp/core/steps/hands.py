@@ -72,7 +72,9 @@ def minutes_each_time(action: Action, setup: Setup) -> float:
         by_hand = HEAVY_AGAIN_MIN
     else:
         by_hand = max((HUNG_MIN if path.startswith("/room/windows") else AGAIN_MIN[hand_of(path)] for path in action.writes), default=0)
-    return max(float(by_hand), sum(kind.minutes_each_time for kind in taken(action, setup)))
+    behind = (operation["value"] for operation in action.patch if operation["op"] == "add" and operation["path"] == "/backdrop/-")
+    hung = sum(float(thing.get("put_up_min", 0)) for thing in behind)
+    return max(float(by_hand), hung, sum(kind.minutes_each_time for kind in taken(action, setup)))
 
 
 def minutes_in_all(actions: Iterable[Action], setup: Setup) -> int:

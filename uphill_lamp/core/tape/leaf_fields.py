@@ -26,7 +26,7 @@ SHARES = {"reflectance", "transmittance", "glass_transmittance", "white_share", 
 ON_EARTH = {"latitude_deg", "longitude_deg"}  # to four places: 10 m
 # How a value is told by the end of its name: unit on the page, and by what the document's is multiplied.
 UNITS: tuple[tuple[str, str, float], ...] = (
-    ("duration_s", "min", 1 / 60), ("_s", "ms", 1000.0), ("_px", "px", 1.0), ("_lx", "lx", 1.0), ("_lm", "lm", 1.0), ("_cd_m2", "cd/m²",
+    ("duration_s", "min", 1 / 60), ("_min", "min", 1.0), ("_s", "ms", 1000.0), ("_px", "px", 1.0), ("_lx", "lx", 1.0), ("_lm", "lm", 1.0), ("_cd_m2", "cd/m²",
     1.0), ("_db_a", "dB(A)", 1.0),
     ("_dbv", "dBV", 1.0), ("_dbu", "dBu", 1.0), ("_db", "dB", 1.0), ("_k", "K", 1.0), ("_mbit_s", "Mbit/s", 1.0), ("_years", "years", 1.0),
     ("f_number", "", 1.0),
@@ -157,7 +157,7 @@ def _field(setup: Setup, leaf: Leaf, label: str, fold: str, about: str) -> Measu
             fold=fold,
         )
     if str in kinds:
-        quantity: Literal["colour", "text"] = "colour" if key in ("colour", "hair_colour") else "text"
+        quantity: Literal["colour", "text"] = "colour" if key in ("colour", "hair_colour", "chair_colour") else "text"
         return Measured(
             _key(leaf), label, quantity, lambda s: str(at(s, leaf.path) or ""), _put_plain(leaf), paths=(leaf.path,), about=about, fold=fold
         )

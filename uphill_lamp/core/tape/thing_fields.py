@@ -297,6 +297,7 @@ def _backdrop(setup: Setup, item: BackdropThing) -> tuple[Measured, ...]:
             else ()
         ),
         value_field("private", "Nobody's business", "switch", f"{root}/private", lambda s: mine(s).private),
+        value_field("moves", "It moves", "switch", f"{root}/moves", lambda s: mine(s).moves),
         value_field("letters", "Its small letters are", "length", f"{root}/x_height_m", lambda s: mine(s).x_height_m, 0, 0.5),
     )
 

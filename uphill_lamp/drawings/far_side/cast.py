@@ -11,16 +11,19 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.scene.chair import chair_panes, seat_pane
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane, desk_pane, door_pane, reflector_pane, room_size, screen_backs, screen_pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector, right_of, vector
 from uphill_lamp.core.scene.view import backdrop_panes
+from uphill_lamp.drawings.far_side.chair import padded
 from uphill_lamp.drawings.far_side.paint import CUT_OUT, mirrors, painted
 from uphill_lamp.drawings.figure.compiled import compiled
 from uphill_lamp.drawings.figure.shadows import spread
 
 SURFACES = ("wall_x0", "wall_x1", "wall_y0", "wall_y1", "floor", "ceiling")  # two to an axis, the one at nought first
 HEAD_M, STAND_M = (0.045, 0.07), 0.016  # a microphone's body, wide and high, and the bar that carries it
+POST_M, FOOT_M, FOOT_REACH_M = 0.05, 0.05, 0.30  # a chair's post and its foot: width, height, how far it reaches
 AT_GLASS_M = 0.01  # what lies no further before a mirror than this is not seen in it
 IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 
@@ -28,7 +31,7 @@ IN_WALL_M = 1e-3  # a pane lies in its wall: it comes before the wall by this
 @dataclass(frozen=True)
 class Flat:
     """A rectangle that samples can meet. ``kind``: window, door, backdrop, screen, back (of a screen), desk, under (it), reflector,
-    microphone, stand (of one); ``name`` its id."""
+    microphone, stand (of one), chair (its back, either side); ``name`` its id."""
 
     kind: str
     name: str
@@ -79,7 +82,22 @@ def flats_of(setup: Setup, lens: Vector) -> tuple[Flat, ...]:
     top = desk_pane(setup.desk)
     flats += [Flat("desk", "desk", top), Flat("under", "desk", top.other_side())]
     flats += [Flat("reflector", sheet.id, reflector_pane(sheet)) for sheet in setup.reflectors]
-    return (*flats, *_microphones(setup, lens))
+    return (*flats, *_chair(setup, lens), *_microphones(setup, lens))
+
+
+def _chair(setup: Setup, lens: Vector) -> Iterator[Flat]:
+    """A chair's back, its seat, and the foot that carries it."""
+    seat = seat_pane(setup)
+    if seat is None:
+        return
+    for pane in (*chair_panes(setup), seat):
+        yield Flat("chair", "chair", pane)
+        yield Flat("chair", "chair", pane.other_side())
+    foot = np.array([*seat.middle[:2], FOOT_M])
+    if seat.middle[2] - FOOT_M > FOOT_M:
+        yield Flat("stand", "chair", bar(seat.middle, foot, POST_M, lens))
+    for way in (seat.right, seat.up):
+        yield Flat("stand", "chair", bar(foot + FOOT_REACH_M * way, foot - FOOT_REACH_M * way, STAND_M, lens))
 
 
 def _microphones(setup: Setup, lens: Vector) -> Iterator[Flat]:
@@ -121,7 +139,7 @@ def cast(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray,
 
 def _met(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray, y: FloatArray) -> Cast:
     cut = {thing.id: thing for thing in setup.backdrop if thing.kind in CUT_OUT}
-    firm = [index for index, flat in enumerate(flats) if not (flat.kind == "backdrop" and flat.name in cut)]
+    firm = [index for index, flat in enumerate(flats) if flat.kind != "chair" and not (flat.kind == "backdrop" and flat.name in cut)]
     lens, count = lens_rows(pinhole), len(x)
     met = Cast(
         np.empty(count, np.int16), np.empty(count, np.float32), np.full(count, np.nan, np.float32),
@@ -146,7 +164,8 @@ def _met(setup: Setup, flats: tuple[Flat, ...], pinhole: Pinhole, x: FloatArray,
             what, reach, across, down = met.what.copy(), met.reach.copy(), met.across.copy(), met.down.copy()
             meet_flats(lens, table, numbers, 0, count, met.rays, what, reach, across, down)
             on = np.flatnonzero(what == numbers[0])
-            on = on[painted(cut[flat.name], across[on], down[on])[1]]
+            spots = across[on], down[on]
+            on = on[padded(flat.pane, *spots) if flat.kind == "chair" else painted(cut[flat.name], *spots)[1]]
             for kept, new in ((met.what, what), (met.reach, reach), (met.across, across), (met.down, down)):
                 kept[on] = new[on]
     return met

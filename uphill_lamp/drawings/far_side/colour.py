@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from colorsys import hsv_to_rgb
 from functools import lru_cache
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,6 +35,39 @@ def _white_rgb(cct_k: float, duv: float) -> tuple[float, float, float]:
 def white_rgb(cct_k: float, duv: float = 0.0) -> FloatArray:
     """Linear sRGB of a white at luminance 1, shape (3,) [no unit]."""
     return np.array(_white_rgb(round(cct_k), round(duv, 4)), dtype=np.float32)
+
+
+ACCENT_SATURATION = 0.9  # coloured lamps are a little paler than the screen's own edges
+
+
+@lru_cache(maxsize=64)
+def _accent_rgb(hue_deg: float) -> tuple[float, float, float]:
+    shown = "#" + "".join(f"{round(255 * part):02x}" for part in hsv_to_rgb(hue_deg / 360, ACCENT_SATURATION, 1.0))
+    rgb = hex_rgb(shown)
+    return tuple(rgb / float(rgb @ LUMA))
+
+
+class Coloured(Protocol):
+    """What a source or a lamp says of its colour."""
+
+    @property
+    def cct_k(self) -> float:
+        """Of its white [K]."""
+
+    @property
+    def duv(self) -> float:
+        """How far off the white line [no unit]."""
+
+    @property
+    def hue_deg(self) -> float | None:
+        """Of a deliberate accent [deg]."""
+
+
+def light_rgb(light: Coloured) -> FloatArray:
+    """Linear sRGB of a lamp's or a pane's light at luminance 1, shape (3,): its white, or an accent's hue."""
+    if light.hue_deg is not None:
+        return np.array(_accent_rgb(round(light.hue_deg, 1)), dtype=np.float32)
+    return white_rgb(light.cct_k, light.duv)
 
 
 @lru_cache(maxsize=64)

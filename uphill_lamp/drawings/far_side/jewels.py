@@ -15,7 +15,7 @@ from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.worn import jewellery, places_of
-from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.colour import hex_rgb, light_rgb, of_reflectance
 
 RADIUS_M = {"neck": 0.008, "ears": 0.005, "wrists": 0.018}  # of what hangs, or is put round
 CHAIN_M, LINKS = 0.0022, 41
@@ -51,7 +51,7 @@ def _parts(setup: Setup, piece: Garment) -> Iterator[tuple[FloatArray, float]]:
 def _light(lit_scene: LitScene, place: FloatArray) -> FloatArray:
     """Light that falls there from the front, shape (3,) [lx] in linear sRGB."""
     levels = lit_scene.by_source_at_lx(place[None], scene_of(lit_scene.setup).face.forward[None])[0]
-    whites = np.array([white_rgb(source.cct_k, source.duv) for source in lit_scene.sources]).reshape(len(levels), 3)
+    whites = np.array([light_rgb(source) for source in lit_scene.sources]).reshape(len(levels), 3)
     return np.asarray(levels @ whites)
 
 

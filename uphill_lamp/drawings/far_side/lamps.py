@@ -17,7 +17,7 @@ from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 from uphill_lamp.drawings.far_side.cast import bar, lens_rows
-from uphill_lamp.drawings.far_side.colour import white_rgb
+from uphill_lamp.drawings.far_side.colour import light_rgb
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.figure.compiled import compiled
 
@@ -100,9 +100,9 @@ def _stem_box(picture: FloatArray, pinhole: Pinhole, stem: Pane) -> tuple[slice,
 
 def _glow(light: Light, shining: Any) -> FloatArray:
     if isinstance(shining, AreaSource):
-        return np.float32(shining.luminance_cd_m2) * white_rgb(light.cct_k, light.duv)
+        return np.float32(shining.luminance_cd_m2) * light_rgb(light)
     luminance = light.flux_lm * light.dim / (4 * np.pi) / (np.pi * LAMP_RADIUS_M**2)
-    return np.float32(luminance) * white_rgb(light.cct_k, light.duv)
+    return np.float32(luminance) * light_rgb(light)
 
 
 def _dark_pane(light: Light) -> Pane | None:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.field.light.radiosity import Spots
-from uphill_lamp.drawings.far_side.colour import white_rgb
+from uphill_lamp.drawings.far_side.colour import light_rgb
 
 
 @dataclass(frozen=True)
@@ -25,7 +25,7 @@ class Returned:
     @classmethod
     def of(cls, lit_scene: LitScene) -> Returned:
         """Of a setup's light."""
-        tints = np.array([white_rgb(source.cct_k, source.duv) for source in lit_scene.sources]).reshape(len(lit_scene.sources), 3)
+        tints = np.array([light_rgb(source) for source in lit_scene.sources]).reshape(len(lit_scene.sources), 3)
         return cls(lit_scene, lit_scene.sent_by_source @ tints)
 
     def at(self, spots: Spots) -> FloatArray:

@@ -14,7 +14,7 @@ from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face
-from uphill_lamp.drawings.far_side.colour import white_rgb
+from uphill_lamp.drawings.far_side.colour import light_rgb
 from uphill_lamp.drawings.far_side.face import EYE_M
 
 CORNEA_RADIUS_M = 0.0078
@@ -90,7 +90,7 @@ class Mirrors:
             hit, luminance = (
                 _area(source, start, back) if isinstance(source, AreaSource) else _ball(source.place, source.flux_lm, start, back)
             )
-            out += (hit * luminance)[:, None].astype(np.float32) * white_rgb(source.cct_k, source.duv)
+            out += (hit * luminance)[:, None].astype(np.float32) * light_rgb(source)
         return out
 
 

@@ -13,7 +13,7 @@ from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import Garment, Presenter
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.scene.pinhole import Pinhole
-from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance, white_rgb
+from uphill_lamp.drawings.far_side.colour import hex_rgb, light_rgb, of_reflectance
 from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
 from uphill_lamp.drawings.figure import fitted, shade
 from uphill_lamp.drawings.figure.lit import Stood, Thrown, together
@@ -239,7 +239,7 @@ def falls_on(seen: PersonSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) 
 
 def tints_of(lit_scene: LitScene) -> FloatArray:
     """Colour of each source's light, shape (S, 3) linear sRGB of luminance 1."""
-    return np.array([white_rgb(source.cct_k, source.duv) for source in lit_scene.sources], np.float32).reshape(-1, 3)
+    return np.array([light_rgb(source) for source in lit_scene.sources], np.float32).reshape(-1, 3)
 
 
 def person_luminance(seen: PersonSeen, lit_scene: LitScene, falls: FloatArray, thrown: tuple[Thrown, ...]) -> FloatArray:

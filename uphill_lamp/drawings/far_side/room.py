@@ -19,7 +19,8 @@ from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat, cast, flats_of
-from uphill_lamp.drawings.far_side.colour import LUMA, white_rgb
+from uphill_lamp.drawings.far_side.chair import hidden_beside
+from uphill_lamp.drawings.far_side.colour import LUMA, light_rgb
 from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.surfaces import Shining, albedo_of, shining_at
 from uphill_lamp.drawings.figure.compiled import compiled
@@ -210,7 +211,7 @@ def _straight(seen: RoomSeen, lit_scene: LitScene) -> FloatArray:
     total = np.zeros((len(seen.spots[0]), 3), np.float32)
     for source in lit_scene.sources:
         level = seen.straight.get_or_compute(source.content, partial(_straight_lx, seen, source))
-        total += level * white_rgb(source.cct_k, source.duv)
+        total += level * light_rgb(source)
     return total
 
 
@@ -223,14 +224,14 @@ def _kept_off(seen: RoomSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -
     out = np.zeros((len(seen.coarse[0]), 3), np.float32)
     for source, shadow in zip(lit_scene.sources, thrown, strict=True):
         some, level = seen.hidden.get_or_compute(source.content, partial(_hidden, seen, source, shadow))
-        out[some] += level[:, None] * white_rgb(source.cct_k, source.duv)
+        out[some] += level[:, None] * light_rgb(source)
     return out
 
 
 def _hidden(seen: RoomSeen, source: Source, thrown: Thrown) -> tuple[NDArray[np.int64], FloatArray]:
     """At which of the coarse pixels the body hides a source, and how much light that takes from them [lx]."""
     places, normals = seen.coarse
-    share = 1 - thrown.maps.seen(places, np.zeros_like(places)).mean(axis=1)
+    share = hidden_beside(seen.setup, source, 1 - thrown.maps.seen(places, np.zeros_like(places)).mean(axis=1), places)
     some = np.flatnonzero(share > LEAST_SHADE)
     return some, (source.illuminance_lx(places[some], normals[some], 3) * share[some]).astype(np.float32)
 
@@ -243,7 +244,7 @@ def _shine(seen: RoomSeen, lit_scene: LitScene, returned: Returned, out: FloatAr
         source, kind = sources.get(thing.flat.name), thing.flat.kind
         if isinstance(source, AreaSource) and kind in ("window", "screen", "reflector"):
             pixels, level = seen.shone.get_or_compute((number, source.content), partial(_shone, seen, thing, source))
-            out[pixels] += level[:, None] * white_rgb(source.cct_k, source.duv)
+            out[pixels] += level[:, None] * light_rgb(source)
             continue
         if kind == "backdrop":
             glow: FloatArray = np.full((len(thing.pixels), 3), own[thing.flat.name], np.float32)

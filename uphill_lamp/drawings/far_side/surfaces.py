@@ -13,6 +13,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.vectors import Vector
 from uphill_lamp.core.scene.view import HOUSING_REFLECTANCE, surface_reflectance
 from uphill_lamp.drawings.far_side.cast import SURFACES, Cast, Flat
+from uphill_lamp.drawings.far_side.chair import upholstery
 from uphill_lamp.drawings.far_side.colour import hex_rgb, of_reflectance
 from uphill_lamp.drawings.far_side.paint import glow, painted
 
@@ -66,6 +67,9 @@ def albedo_of(setup: Setup, flats: tuple[Flat, ...], met: Cast, origin: Vector) 
             continue
         across, down = met.across[on], met.down[on]
         share = np.ones(len(on), np.float32)
+        if flat.kind == "chair":
+            samples[on] = upholstery(setup, flat.pane, across, down)
+            continue
         if flat.kind == "backdrop":
             samples[on] = painted(things[flat.name], across, down)[0]
             if not things[flat.name].luminance_cd_m2:

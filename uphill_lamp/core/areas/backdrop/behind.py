@@ -99,7 +99,7 @@ def _seen(setup: Setup) -> Behind:
             )
     windows = frozenset(thing.name for index, thing in enumerate(view.things) if thing.kind == "window" and (view.what == index).any())
     spots = pinhole.project(np.array([face.eyes, face.crown, face.chin]))
-    return Behind(parts, _near_share(across, down, ~view.mask(*BODY), depth_m, spots, float(pinhole.depth(face.eyes[None])[0])),
+    return Behind(parts, _near_share(across, down, ~view.mask(*BODY, "chair"), depth_m, spots, float(pinhole.depth(face.eyes[None])[0])),
                   float(np.nan_to_num(spots[0, 0], nan=0.5)), windows,
                   float(view.mask("shirt").mean()), setup)  # fmt: skip
 

@@ -31,6 +31,7 @@ def findings(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]
         _private,
         _mirror,
         _door,
+        _moving,
         _unwanted,
         _readable,
         _grows,
@@ -124,6 +125,19 @@ def _door(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
     for door in open_in_view(setup)[:1]:
         why = "Whoever passes is in your picture, without being asked; and the eye goes through an open door before it stays with you."
         yield Finding("backdrop.open_door", "backdrop", f"{sentence(the(door.name))} stands open behind you", why, (), severity="clear")
+
+
+def moving_in_view(setup: Setup) -> list[BackdropThing]:
+    """What moves and is seen, what fills most of the picture first; a door that somebody may come through is told for itself."""
+    parts = behind_of(setup).parts
+    return sorted((thing for thing in setup.backdrop if thing.moves and thing.id in parts), key=lambda thing: -parts[thing.id].share)
+
+
+def _moving(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
+    """What no score weighs up."""
+    for thing in moving_in_view(setup)[:1]:
+        why = "Eyes go to what moves, whether they want to or not; and what is sent turns coarse where much of a picture changes."
+        yield Finding("backdrop.moving", "backdrop", f"{sentence(the(thing.name))} moves behind you", why, (), severity="clear")
 
 
 def _unwanted(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:

@@ -99,7 +99,7 @@ class Lit:
             return None
         level, _ = rim.luminance_cd_m2(self.lit_scene, rim.by_source_lx(self.lit_scene))
         inner, outer = np.split(np.maximum(level, LEAST_LUMINANCE_CD_M2), 2)
-        free = np.isin(rim.kinds[len(inner) :], BEHIND) & (rim.kinds[: len(inner)] == "head")
+        free = np.isin(rim.kinds[len(inner) :], (*BEHIND, "chair")) & (rim.kinds[: len(inner)] == "head")
         if not free.any():
             return None
         hair = inner * outline_reflectance(self.setup) / REFERENCE_FACE

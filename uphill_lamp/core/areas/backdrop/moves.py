@@ -11,7 +11,7 @@ import numpy as np
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.backdrop.behind import behind_of
 from uphill_lamp.core.areas.backdrop.doors import open_in_view
-from uphill_lamp.core.areas.backdrop.findings import unwanted_in_view
+from uphill_lamp.core.areas.backdrop.findings import moving_in_view, unwanted_in_view
 from uphill_lamp.core.areas.backdrop.measures import (
     AWAY_STEP_M,
     CUT_LINE,
@@ -28,7 +28,7 @@ from uphill_lamp.core.areas.backdrop.measures import (
 from uphill_lamp.core.areas.backdrop.mirrors import telltale
 from uphill_lamp.core.areas.backdrop.outline_moves import hung_higher, shifted_clear, taken_from_head
 from uphill_lamp.core.areas.backdrop.points import BESIDE_FACE, POINT_SHARE, points
-from uphill_lamp.core.areas.backdrop.putting import CARRIED, after, free_id, free_name, inside, taken
+from uphill_lamp.core.areas.backdrop.putting import CARRIED, after, free_id, free_name, inside, taken, tools
 from uphill_lamp.core.areas.backdrop.worn import is_strong_red
 from uphill_lamp.core.areas.backdrop.worn_moves import calmer, clear_lenses, plain
 from uphill_lamp.core.document import typical
@@ -48,6 +48,7 @@ from uphill_lamp.core.scene.wording import degrees, length, the
 
 TURNS_DEG = (15.0, -15.0, 30.0, -30.0, 45.0, -45.0, 60.0, -60.0, 90.0, -90.0, 135.0, -135.0, 180.0)
 ROUND_DEG = 150.0
+SHEET_MIN = 3.0  # to hang a sheet, each time where it does not stay
 BEFORE_M, AROUND_M = 0.06, 0.05  # a sheet hangs so far before a thing, and reaches so far beyond it
 SHEETS = ("white_sheet", "heavy_curtain", "diffusion_cloth")
 MOST_ZOOM, ZOOM_STEP = 1.5, 0.05
@@ -105,7 +106,7 @@ def hung_before(setup: Setup, things: Iterable[BackdropThing]) -> Iterator[Move]
         place = inside(setup, vector(thing.position) + BEFORE_M * panes[thing.id].normal)
         sheet = typical.backdrop(
             "sheet", free_id(setup, f"sheet-{thing.id}"[:40]), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
-            name=free_name(setup, "Hung sheet"), width_m=round(wide, 3), height_m=round(high, 3),
+            name=free_name(setup, "Hung sheet"), width_m=round(wide, 3), height_m=round(high, 3), held="clips", put_up_min=SHEET_MIN,
         )  # fmt: skip
         title = f"Hang a plain sheet before {the(thing.name)}"
         yield Move(
@@ -125,6 +126,13 @@ def not_read(setup: Setup) -> Iterator[Move]:
     yield from carried_off(setup, read_by_others(setup))
     yield from hung_before(setup, read_by_others(setup))
     yield from turned(setup, lambda there: not read_by_others(there), ".readable")
+
+
+def stilled(setup: Setup) -> Iterator[Move]:
+    """What moves, out of the picture."""
+    yield from carried_off(setup, moving_in_view(setup))
+    yield from hung_before(setup, moving_in_view(setup))
+    yield from turned(setup, lambda there: not moving_in_view(there), ".moving")
 
 
 def mirror_off(setup: Setup) -> Iterator[Move]:
@@ -291,7 +299,7 @@ def _to_third(setup: Setup, thing: BackdropThing, along: Vector, third: float) -
     patch = tuple(replace(f"/backdrop/{thing.id}/position/{axis}_m", round(float(there[index]), 3)) for index, axis in enumerate("xy"))
     side = "left" if third < float(spots.mean()) else "right"
     title = f"Move {the(thing.name)} {length(abs(way_m), setup.preferences.units)} to the {side} of the picture"
-    return Move(f"backdrop.shift.{thing.id}", title, patch)
+    return Move(f"backdrop.shift.{thing.id}", title, patch, cautions=tools(thing))
 
 
 def something_put(setup: Setup) -> Iterator[Move]:
@@ -310,7 +318,7 @@ def something_put(setup: Setup) -> Iterator[Move]:
         place = inside(setup, view.place[0] + OFF_WALL_M * view.normal[0])
         picture = typical.backdrop(
             "picture", free_id(setup, "picture"), {f"{axis}_m": round(float(value), 3) for axis, value in zip("xyz", place, strict=True)},
-            name=free_name(setup, "Picture"), width_m=round(wide_m, 2), height_m=round(wide_m * PICTURE_HIGH, 2),
+            name=free_name(setup, "Picture"), width_m=round(wide_m, 2), height_m=round(wide_m * PICTURE_HIGH, 2), held="hangs",
         )  # fmt: skip
         size = f"{length(wide_m, setup.preferences.units)} wide"
         detail = f"About {size}; or a plant on a stool, or a lamp. It goes up without a hole: lean it, or hang it by a strip that comes off again."
@@ -332,6 +340,7 @@ def fewer(setup: Setup) -> Iterator[Move]:
 MAKERS: dict[str, tuple[Callable[[Setup], Iterator[Move]], ...]] = {
     "backdrop.door": (shut_door,),
     "backdrop.open_door": (close_door,),
+    "backdrop.moving": (stilled,),
     "backdrop.unwanted": (taken_away, covered, turned, zoomed),
     "backdrop.private": (hidden,),
     "backdrop.mirror": (mirror_off,),

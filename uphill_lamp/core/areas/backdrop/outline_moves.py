@@ -8,7 +8,7 @@ import numpy as np
 
 from uphill_lamp.core.areas.backdrop.behind import behind_of
 from uphill_lamp.core.areas.backdrop.measures import CUT_LINE, GROWS
-from uphill_lamp.core.areas.backdrop.putting import CARRIED, HELD_TO_WALL, after, inside, taken
+from uphill_lamp.core.areas.backdrop.putting import CARRIED, HELD_TO_WALL, after, inside, taken, tools
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing
@@ -55,7 +55,7 @@ def shifted_clear(setup: Setup) -> Iterator[Move]:
                 continue
             side = "right" if way_m > 0 else "left"
             title = f"Move {the(thing.name)} {length(abs(way_m), setup.preferences.units)} to the {side} of the picture, clear of your head"
-            yield Move(f"backdrop.clear.{thing.id}", title, patch)
+            yield Move(f"backdrop.clear.{thing.id}", title, patch, cautions=tools(thing))
             break
 
 
@@ -86,7 +86,7 @@ def hung_higher(setup: Setup) -> Iterator[Move]:
     """What hangs and draws a line through the head, higher or lower by the least that takes the line off it."""
     lined = behind_of(setup).outline.lined
     for thing in setup.backdrop:
-        if thing.id != lined or thing.kind not in (*HELD_TO_WALL, "mirror"):
+        if thing.id != lined or thing.kind not in (*HELD_TO_WALL, "mirror") or thing.held in ("stands", "leans"):
             continue
         for step in range(1, round(HUNG_MOST_M / HUNG_STEP_M) + 1):
             for way_m in (step * HUNG_STEP_M, -step * HUNG_STEP_M):
@@ -99,5 +99,5 @@ def hung_higher(setup: Setup) -> Iterator[Move]:
                     continue
                 how = f"{length(abs(way_m), setup.preferences.units)} {'higher' if way_m > 0 else 'lower'}"
                 detail = "A strip that comes off again holds what is light; leave what is heavy to a proper hook."
-                yield Move(f"backdrop.hang.{thing.id}", f"Hang {the(thing.name)} {how}", patch, detail=detail)
+                yield Move(f"backdrop.hang.{thing.id}", f"Hang {the(thing.name)} {how}", patch, cautions=tools(thing), detail=detail)
                 return

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from uphill_lamp.core import cautions
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, applied, remove
 from uphill_lamp.core.document.setup import Setup
@@ -22,6 +23,11 @@ def taken(thing: BackdropThing) -> Move:
     """A thing that one person carries, out of the picture."""
     down = "down" if thing.kind in HELD_TO_WALL else "away"
     return Move(f"backdrop.take_away.{thing.id}", f"Take {the(thing.name)} {down}", (remove(f"/backdrop/{thing.id}"),))
+
+
+def tools(thing: BackdropThing) -> tuple[str, ...]:
+    """Cautions where a thing is put elsewhere on its wall: what is screwed on wants new holes."""
+    return (cautions.DRILLING,) if thing.held == "screwed" else ()
 
 
 def after(setup: Setup, patch: Patch) -> Setup | None:

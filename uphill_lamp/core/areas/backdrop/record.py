@@ -76,6 +76,7 @@ BACKDROP = Area(
     moves=_moves,
     instead={
         "backdrop.private": "Cover it, or put it where the camera does not look, before you switch the camera on.",
+        "backdrop.moving": "Stop it for the call, or sit so that your own head hides it.",
         "backdrop.readable": "Cover it, or turn it round: what cannot be read is only clutter.",
         "backdrop.grows": "Sit a hand's breadth to the side, and turn the camera after you: what is behind moves against your head.",
         "backdrop.cut_line": "Raise or lower camera and chair together by a hand's breadth, or come away from the wall.",

@@ -12,13 +12,14 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.light.body_shadow import hidden_share
+from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.field.light.radiosity import Spots
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.body import trunk
+from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import vector
@@ -59,6 +60,7 @@ class CameraRays:
         self.kinds = np.array([thing.kind for thing in self.view.things])[self.view.what]
         self.reflectance = self.view.reflectance
         self._shape, self._face = trunk(setup.presenter), face_of(setup)
+        self._chair = chair_panes(setup)
         self._direct: dict[bytes, FloatArray] = {}
         self._hidden: dict[bytes, FloatArray] = {}
         self._spots: Spots | None = None
@@ -83,7 +85,9 @@ class CameraRays:
     def _kept_off_lx(self, source: Source) -> FloatArray:
         taken = np.where(np.isin(self.kinds, LIT_BEHIND), self.direct_lx(source), 0.0)
         some = np.flatnonzero(taken)
-        taken[some] *= hidden_share(source, self._shape, self._face, self.view.place[some])
+        places = self.view.place[some]
+        share = hidden_share(source, self._shape, self._face, places)
+        taken[some] *= also_hidden(share, source, self._chair, self._face, places) if self._chair else share
         return taken
 
     def luminance_cd_m2(self, lit_scene: LitScene, falls: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:

@@ -1,16 +1,21 @@
-"""What the presenter's body keeps off what is behind it: how much of a source each place does not see."""
+"""What the presenter's body, and the chair, keep off what is behind: how much of a source each place does not see."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import numpy as np
+from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.body import Ellipsoid, head_frame, squeeze_of
-from uphill_lamp.core.scene.placing import Face
+from uphill_lamp.core.scene.chair import padded_m
+from uphill_lamp.core.scene.placing import Face, Pane
 
 FINENESS = 4  # spots along each side of a pane
+ON_PANE_M = 2e-3  # a place nearer to a pane than this lies on it
 SUN_M = 1000.0  # so far off rays of the sun may start
 
 
@@ -24,7 +29,7 @@ def hidden_share(source: Source, shape: tuple[Ellipsoid, ...], face: Face, place
         places: shape (N, 3) [m].
     """
     frame = head_frame(face)
-    start, end = ((rows - face.eyes) @ frame.T for rows in (_spots(source, face), places))
+    start, end = ((rows - face.eyes) @ frame.T for rows in (spots_of(source, face), places))
     squeezes = np.array([squeeze_of(part) for part in shape])
     middles = np.array([part.middle for part in shape])[:, None]
     # Each part drawn to a ball: from a spot to a place one passes through it if the nearest point of the way lies within.
@@ -37,7 +42,36 @@ def hidden_share(source: Source, shape: tuple[Ellipsoid, ...], face: Face, place
     return np.asarray((nearest.min(axis=0) < 1).mean(axis=0))
 
 
-def _spots(source: Source, face: Face) -> FloatArray:
+def also_hidden(share: FloatArray, source: Source, panes: Iterable[Pane], face: Face, places: FloatArray) -> FloatArray:
+    """Share of a source hidden by the body, and by the padded parts of a chair as well, shape (N,) 0-1.
+
+    Args:
+        share: what the body hides, shape (N,).
+        source: where the light comes from.
+        panes: the chair's parts.
+        face: where the head is.
+        places: shape (N, 3) [m].
+    """
+    spots = spots_of(source, face)
+    clear = np.ones((len(spots), len(places)), dtype=bool)
+    for pane in panes:
+        clear &= ~_crosses(pane, spots, places)
+    return np.asarray(1 - (1 - share) * clear.mean(axis=0))
+
+
+def _crosses(pane: Pane, spots: FloatArray, places: FloatArray) -> NDArray[np.bool_]:
+    """Whether the ways from spots (K, 3) to places (N, 3) pass through a padded part, shape (K, N)."""
+    before, behind = ((ends - pane.middle) @ pane.normal for ends in (spots, places))
+    opposite = (before[:, None] * behind[None] < 0) & (np.abs(behind) > ON_PANE_M)[None]
+    share = before[:, None] / np.where(opposite, before[:, None] - behind[None], 1.0)
+    across, down = (
+        ((spots - pane.middle) @ axis)[:, None] * (1 - share) + ((places - pane.middle) @ axis)[None] * share
+        for axis in (pane.right, -pane.up)
+    )
+    return np.asarray(opposite & (padded_m(pane, across / pane.width_m + 0.5, down / pane.height_m + 0.5) >= 0))
+
+
+def spots_of(source: Source, face: Face) -> FloatArray:
     """Where a source's light comes from, shape (K, 3) [m]."""
     if isinstance(source, SunBeam):
         return np.array([face.eyes + SUN_M * source.towards])

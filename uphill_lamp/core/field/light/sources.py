@@ -29,6 +29,7 @@ class PointSource:
     photometry: Photometry | None = None
     table_scale: float = 1.0
     duv: float = 0.0
+    hue_deg: float | None = None  # of a deliberate accent
 
     @property
     def content(self) -> bytes:
@@ -97,6 +98,7 @@ class AreaSource:
     cct_k: float
     ring: bool = False
     duv: float = 0.0
+    hue_deg: float | None = None  # of a deliberate accent
 
     @property
     def place(self) -> Vector:
@@ -184,16 +186,18 @@ def lamp_source(light: Light) -> Lamp | None:
         if cover.transmittance <= 0:
             return None
         pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, cover.width_m, cover.height_m)
-        return AreaSource(light.id, pane, _lambert(flux_lm * cover.transmittance, pane), light.cct_k, duv=light.duv)
+        return AreaSource(light.id, pane, _lambert(flux_lm * cover.transmittance, pane), light.cct_k, duv=light.duv, hue_deg=light.hue_deg)
     if light.kind in ("panel", "strip"):
         pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, light.width_m or 0.1, light.height_m or 0.1)
-        return AreaSource(light.id, pane, _lambert(flux_lm, pane), light.cct_k, duv=light.duv)
+        return AreaSource(light.id, pane, _lambert(flux_lm, pane), light.cct_k, duv=light.duv, hue_deg=light.hue_deg)
     if light.kind == "ring":
         pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, light.width_m or 0.1, light.width_m or 0.1)
-        return AreaSource(light.id, pane, _lambert(flux_lm, pane) / _RING_SHARE, light.cct_k, ring=True, duv=light.duv)
+        return AreaSource(
+            light.id, pane, _lambert(flux_lm, pane) / _RING_SHARE, light.cct_k, ring=True, duv=light.duv, hue_deg=light.hue_deg
+        )
     beam_deg = light.beam_deg if light.kind == "cone" and light.beam_deg else 360.0
     side = right_of(light.aim_yaw_deg)
-    source = PointSource(light.id, place, aim, side, flux_lm, beam_deg, light.cct_k, light.photometry, duv=light.duv)
+    source = PointSource(light.id, place, aim, side, flux_lm, beam_deg, light.cct_k, light.photometry, duv=light.duv, hue_deg=light.hue_deg)
     if light.photometry is None:
         return source
     measured_lm = table_flux_lm(light.photometry)

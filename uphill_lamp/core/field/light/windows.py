@@ -92,6 +92,7 @@ class SunBeam:
     level_lx: float
     cct_k: float = SUN_CCT_K
     duv: float = 0.0
+    hue_deg: float | None = None
 
     @property
     def place(self) -> Vector:
