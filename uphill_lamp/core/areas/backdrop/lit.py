@@ -57,7 +57,7 @@ class Lit:
         self.setup, self.lit_scene, self.metered = lit_scene.setup, lit_scene, metered
         self.sight: CameraRays = camera_rays_of(self.setup, self.setup.main_camera)
         self.face_cd_m2 = max(lit_scene.face_lx["front"], LEAST_LX) * REFERENCE_FACE / math.pi
-        self.ground: NDArray[np.bool_] = np.isin(self.sight.kinds, BEHIND)  # what is behind, lamps before it too
+        self.ground: NDArray[np.bool_] = self.sight.meets(*BEHIND)  # what is behind, lamps before it too
         self.stops: FloatArray = np.log2(np.maximum(metered.luminance_cd_m2, LEAST_LUMINANCE_CD_M2) / self.face_cd_m2)
 
     @cached_property
@@ -99,7 +99,7 @@ class Lit:
             return None
         level, _ = rim.luminance_cd_m2(self.lit_scene, rim.by_source_lx(self.lit_scene))
         inner, outer = np.split(np.maximum(level, LEAST_LUMINANCE_CD_M2), 2)
-        free = np.isin(rim.kinds[len(inner) :], (*BEHIND, "chair")) & (rim.kinds[: len(inner)] == "head")
+        free = rim.meets(*BEHIND, "chair")[len(inner) :] & rim.meets("head")[: len(inner)]
         if not free.any():
             return None
         hair = inner * outline_reflectance(self.setup) / REFERENCE_FACE
@@ -139,7 +139,7 @@ class Lit:
         Args:
             carried: one of the sources as it is elsewhere, for a quick look: what the room throws back of it is left as it is.
         """
-        lit = np.isin(self.sight.kinds, LIT_BEHIND) & ~self.metered.lamps
+        lit = self.sight.meets(*LIT_BEHIND) & ~self.metered.lamps
         if not lit.any():
             return None
         total, taken, most, thrower = self.metered.by_source_lx.sum(axis=1), np.zeros(len(lit)), 0.0, ""
@@ -174,7 +174,7 @@ class Lit:
         camera = self.setup.main_camera
         if camera.metering == "locked" and camera.locked_exposure_lx:
             return None
-        luminance, worn = self.metered.luminance_cd_m2, (self.sight.kinds == "shirt") & ~self.metered.lamps
+        luminance, worn = self.metered.luminance_cd_m2, self.sight.meets("shirt") & ~self.metered.lamps
         plain = np.where(worn, luminance * PLAIN_SHIRT / max(shirt_reflectance(self.setup), 0.01), luminance)
         means = [
             max(float(np.average(seen, weights=metering_weights(camera, self.sight))), LEAST_LUMINANCE_CD_M2) for seen in (luminance, plain)
@@ -183,7 +183,7 @@ class Lit:
 
     def melts(self) -> float | None:
         """How much the garment differs from what is beside it in the picture [stops], 0 or more; None where nothing is."""
-        worn = (self.sight.kinds == "shirt").reshape(ROWS, COLUMNS)
+        worn = self.sight.meets("shirt").reshape(ROWS, COLUMNS)
         free, stops = (self.ground & ~self.metered.lamps).reshape(ROWS, COLUMNS), self.stops.reshape(ROWS, COLUMNS)
         pairs: list[FloatArray] = []
         for left, right in ((slice(None, -1), slice(1, None)), (slice(1, None), slice(None, -1))):

@@ -80,7 +80,7 @@ class DayRoom:
     def of(cls, setup: Setup) -> DayRoom:
         """Of a setup: its room, panes, face and view. The call's own time plays no part."""
         sight = camera_rays_of(setup, setup.main_camera)
-        behind = np.flatnonzero(np.isin(sight.kinds, ("surface", "backdrop", "window")))
+        behind = np.flatnonzero(sight.meets("surface", "backdrop", "window"))
         some = behind[np.linspace(0, len(behind) - 1, min(SPOTS_BEHIND, len(behind))).round().astype(int)] if len(behind) else behind
         panes = some[sight.kinds[some] == "window"]
         walls = some[sight.kinds[some] != "window"]

@@ -61,9 +61,16 @@ class CameraRays:
         self.reflectance = self.view.reflectance
         self._shape, self._face = trunk(setup.presenter), face_of(setup)
         self._chair = chair_panes(setup)
+        self._meets: dict[tuple[str, ...], NDArray[np.bool_]] = {}
         self._direct: dict[bytes, FloatArray] = {}
         self._hidden: dict[bytes, FloatArray] = {}
         self._spots: Spots | None = None
+
+    def meets(self, *kinds: str) -> NDArray[np.bool_]:
+        """Which rays meet things of some kinds, shape (N,); not to be written to."""
+        if kinds not in self._meets:
+            self._meets[kinds] = np.isin(self.kinds, kinds)
+        return self._meets[kinds]
 
     def by_source_lx(self, lit_scene: LitScene) -> FloatArray:
         """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
@@ -83,7 +90,7 @@ class CameraRays:
         return _kept_of(self._hidden, source.content, lambda: self._kept_off_lx(source))
 
     def _kept_off_lx(self, source: Source) -> FloatArray:
-        taken = np.where(np.isin(self.kinds, LIT_BEHIND), self.direct_lx(source), 0.0)
+        taken = np.where(self.meets(*LIT_BEHIND), self.direct_lx(source), 0.0)
         some = np.flatnonzero(taken)
         places = self.view.place[some]
         share = hidden_share(source, self._shape, self._face, places)

@@ -53,13 +53,13 @@ def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
     else:
         mean = max(float(np.average(luminance, weights=metering_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
     face_lx = max(lit_scene.face_lx["front"], LEAST_LX)
-    behind = np.isin(sight.kinds, BEHIND) & ~lamps
+    behind = sight.meets(*BEHIND) & ~lamps
     return Metered(
         mean,
         math.log2(face_lx * GREY_CARD / math.pi / mean),
         float((luminance > mean * 2 ** HIGHLIGHT_STOPS[camera.kind]).mean()),
         _behind_stops(luminance[behind], face_lx) if behind.any() else None,
-        tuple(falls[np.isin(sight.kinds, LIT_BEHIND) & ~lamps].sum(axis=0).tolist()),
+        tuple(falls[sight.meets(*LIT_BEHIND) & ~lamps].sum(axis=0).tolist()),
         luminance,
         lamps,
         falls,
@@ -70,7 +70,7 @@ def metering_weights(camera: Camera, sight: CameraRays) -> FloatArray:
     """How much each ray of a camera's grid counts in what it meters, shape (N,) [no unit]."""
     if camera.metering == "centre":
         return np.asarray(np.exp(-(((sight.across - 0.5) / 0.25) ** 2 + ((sight.down - 0.5) / 0.25) ** 2)))
-    face = sight.kinds == "head"
+    face = sight.meets("head")
     if camera.metering == "face" and face.any():
         return face.astype(float)
     return np.ones(len(face))
