@@ -64,6 +64,7 @@ def varied_setups(draw: Any) -> Setup:
         "cameras__camera__roll_deg": draw(st.sampled_from([0.0, 0.0, 2.0, -6.0])),
         "presenter__facing_yaw_deg": number(-12, 12),
         "presenter__posture": draw(st.sampled_from(["sitting", "standing"])),
+        "presenter__chair": draw(st.sampled_from(["none", "low_back", "high_back"])),
         "desk__height_range": draw(st.sampled_from([None, {"low_m": 0.6, "high_m": 1.25}])),
         "call__destination": draw(st.sampled_from(["call_tile", "webinar", "vertical_clip", "square", "interview"])),
         "call__slides": draw(st.sampled_from(["none", "beside", "corner"])),
@@ -104,7 +105,10 @@ def varied_setups(draw: Any) -> Setup:
         values = {key: value for key, value in values.items() if not key.startswith("cameras__")}
     if kind := draw(st.sampled_from(["", "bed", "clutter", "door", "mirror", "plant", "papers"])):
         place = {"x_m": setup.room.width_m * number(0.15, 0.85), "y_m": setup.room.depth_m * number(0.03, 0.3), "z_m": number(0.8, 1.6)}
-        seen = {"private": draw(st.booleans())} if kind == "papers" else {}
+        seen = (
+            {"private": draw(st.booleans())} if kind == "papers" else {"moves": draw(st.booleans())} if kind in ("plant", "clutter") else {}
+        )
+        seen["held"] = draw(st.sampled_from(["not_said", "hangs", "screwed"]))
         values["backdrop"] = [thing.model_dump(mode="json") for thing in setup.backdrop] + [
             typical.backdrop(kind, "drawn", place, name="Drawn", **seen)
         ]

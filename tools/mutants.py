@@ -86,6 +86,11 @@ FAULTS = (
     Fault("a clamp for any load", "core/offers.py", 'get("load_kg", load_kg) < load_kg', 'get("load_kg", load_kg) < 0', "tests.core.test_catalogue"),
     Fault("Light is not told what it does behind", "core/steps/score_cache.py", "score += moved * self.shares[other] / self.shares[area]", "score += 0 * moved", "tests.core.test_ladder_exact"),
     Fault("on the picture left is right", "web/bench/actions.py", "right_m * dict(backdrop_panes(setup))[item.id].right +", "-right_m * dict(backdrop_panes(setup))[item.id].right +", "tests.browser.test_on_picture"),
+    Fault("the chair before the sitter", "core/scene/chair.py", "face.at(-part.behind_m,", "face.at(part.behind_m,", "tests.drawings.test_chair"),
+    Fault("the meter forgets the chair", "core/field/camera/camera_rays.py", "places) if self._chair else share", "places) if not self._chair else share", "tests.drawings.test_chair"),
+    Fault("legs cast no shadow", "drawings/far_side/chair.py", "    if below.any():", "    if not below.any():", "tests.drawings.test_chair"),
+    Fault("coloured lamps light white", "core/field/light/sources.py", "light.photometry, duv=light.duv, hue_deg=light.hue_deg", "light.photometry, duv=light.duv", "tests.drawings.test_chair"),
+    Fault("what moves is told of where nobody sees it", "core/areas/backdrop/findings.py", "if thing.moves and thing.id in parts)", "if thing.moves)", "tests.core.test_behind"),
 )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from tests.core.test_behind import behind
 from tests.setups import demo, put
 from uphill_lamp.core.areas.backdrop.lit import lit_of
 from uphill_lamp.core.document import Setup, typical
+from uphill_lamp.core.field.camera.camera_rays import COLUMNS as COLUMNS_OF_THE_METER
 from uphill_lamp.core.field.light.body_shadow import also_hidden
 from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.field.light.sources import PointSource
@@ -79,7 +80,16 @@ class Chair(TestCase):
         plain = lit_of(self.seated("none"))
         source = next(source for source in lit.lit_scene.sources if plain.sight.kept_off_lx(source).sum() > 0)
         more = lit.sight.kept_off_lx(source) - plain.sight.kept_off_lx(source)
-        self.assertGreaterEqual(float(more[lit.sight.kinds == "surface"].min()), -1e-9)
+        wall = lit.sight.kinds == "surface"
+        self.assertGreaterEqual(float(more[wall].min()), -1e-9)
+        self.assertGreater(float(more[wall].sum()), 0.02 * float(plain.sight.kept_off_lx(source)[wall].sum()))
+        columns = COLUMNS_OF_THE_METER * 8
+        shown = [np.log2(luminance(there.lit_scene, columns) @ LUMA)[4::8, 4::8] for there in (lit, plain)]
+        free = wall & (plain.sight.kinds == "surface") & (shot_of(setup, columns).person.covers[4::8, 4::8].ravel() < 0.01)
+        judged = (lit.shadow(), plain.shadow())
+        assert judged[0] is not None and judged[1] is not None
+        deeper = (judged[0].shaded - judged[1].shaded).ravel()[free]
+        self.assertLess(float(np.abs(deeper - (shown[0] - shown[1]).ravel()[free]).mean()), 0.06)
 
 
 class Accents(TestCase):

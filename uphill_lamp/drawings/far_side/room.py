@@ -199,7 +199,7 @@ def room_luminance(seen: RoomSeen, lit_scene: LitScene, returned: Returned, thro
     out = np.empty_like(seen.albedo)
 
     def work(begin: int, end: int) -> None:
-        light_room(seen.at, seen.between, seen.stride, grid, kept, seen.step, seen.albedo, seen.columns, begin, end, out)
+        light_room(seen.at, seen.between, seen.stride, grid, kept, seen.what, seen.step, seen.albedo, seen.columns, begin, end, out)
 
     spread(work, seen.rows)
     _shine(seen, lit_scene, returned, out)
@@ -264,11 +264,11 @@ def _shone(seen: RoomSeen, thing: Shining, source: AreaSource) -> tuple[NDArray[
 
 
 @compiled
-def light_room(at, between, stride, grid, kept, every, albedo, columns, begin, end, out):  # type: ignore[no-untyped-def]
+def light_room(at, between, stride, grid, kept, what, every, albedo, columns, begin, end, out):  # type: ignore[no-untyped-def]
     """Luminance E albedo / pi of pixels of rows ``begin`` to ``end``: light between its spots, less what the body keeps off, known at
-    ``every`` so many pixels."""
+    ``every`` so many pixels and carried over to none that meets another thing, ``what`` of shape (rows, columns)."""
     high, wide = kept.shape[0] - 1, kept.shape[1] - 1
-    per_sr, one, apart = np.float32(1 / np.pi), np.float32(1), np.float32(1 / every)
+    per_sr, one, nought, apart = np.float32(1 / np.pi), np.float32(1), np.float32(0), np.float32(1 / every)
     for row in range(begin, end):
         y = np.float32(row) * apart
         j = min(int(y), max(high - 1, 0))
@@ -283,6 +283,14 @@ def light_room(at, between, stride, grid, kept, every, albedo, columns, begin, e
             k, p, q, step = at[n], between[n, 0], between[n, 1], stride[n]
             a, b, c, d = (one - p) * (one - q), (one - p) * q, p * (one - q), p * q
             e, f, g, h = (one - t) * (one - s), (one - t) * s, t * (one - s), t * s
+            mine = what[row, column]
+            e = e if what[j * every, i * every] == mine else nought
+            f = f if what[j * every, i1 * every] == mine else nought
+            g = g if what[j1 * every, i * every] == mine else nought
+            h = h if what[j1 * every, i1 * every] == mine else nought
+            alike = e + f + g + h
+            if alike > nought:
+                e, f, g, h = e / alike, f / alike, g / alike, h / alike
             shaded = kept[j, i, 1] + kept[j, i1, 1] + kept[j1, i, 1] + kept[j1, i1, 1] > 0
             for channel in range(3):
                 light = grid[k, channel] * a + grid[k + 1, channel] * b + grid[k + step, channel] * c + grid[k + step + 1, channel] * d
