@@ -45,6 +45,8 @@ class Chair(TestCase):
             self.assertEqual(bool(np.abs(high[spot] / none[spot] - 1).max() > 0.1), differs, across)
             if differs:
                 self.assertGreater(float(high[spot][0] / high[spot][2]), float(1.3 * none[spot][0] / none[spot][2]))
+        for part in ("head", "shirt"):  # it is behind the sitter
+            self.assertEqual(*((lit_of(there).sight.kinds == part).sum() for there in (setup, self.seated("none"))))
         met = {thing.kind: thing.reflectance for thing in lit_of(setup).sight.view.things}
         self.assertAlmostEqual(met["chair"], luminance_of("#8a3b2a"))
         standing = put(demo("standing-webinar"), presenter__chair="high_back")
