@@ -6,14 +6,15 @@ import re
 from unittest.mock import patch
 
 from tests.browser.story import BrowserTest
+from tests.web.test_steps import SMALL
 from uphill_lamp.web.steps import work
 
 
 class Steps(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
-        for name, value in (("MOST_COMBINATIONS", 60), ("ROUNDS", 1)):  # a small ladder, soon there
-            few = patch(f"uphill_lamp.core.steps.ladder.{name}", value)
+        for part, name, value in SMALL:  # soon there
+            few = patch(f"uphill_lamp.core.steps.{part}.{name}", value)
             few.start()
             self.addCleanup(few.stop)
         self.addCleanup(work.forget)

@@ -25,6 +25,9 @@ from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps import views as steps_views
 from uphill_lamp.web.steps import work
 
+# What a page does with a ladder is tried on a small one; how good a whole one is, tests/core tell.
+SMALL = (("ladder", "MOST_COMBINATIONS", 60), ("ladder", "ROUNDS", 1), ("closing", "ROUNDS", 1), ("closing", "MOST_LEAPS", 0),
+         ("closing", "MOST_PRESSED", 2), ("pressing", "MOST_PRESSED", 2))  # fmt: skip
 KNOWN: dict[tuple[str, float, int], Ladder] = {}
 
 
@@ -36,9 +39,10 @@ class Small(TestCase):
     def setUp(self) -> None:
         flows.load_demo()
         self.at(self.name)
-        few = patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 60)
-        few.start()
-        self.addCleanup(few.stop)
+        for part, name, value in SMALL:
+            few = patch(f"uphill_lamp.core.steps.{part}.{name}", value)
+            few.start()
+            self.addCleanup(few.stop)
         self.addCleanup(work.forget)
         self.addCleanup(documents.forget)
         work.forget()
