@@ -47,7 +47,12 @@ def main(arguments: list[str] | None = None) -> int:
     camera.add_argument("--still", type=Path, metavar="PNG", help="write one picture here")
     camera.add_argument("--clip", type=Path, metavar="MJPEG", help="write a clip of JPEG pictures one after another here")
     camera.add_argument("--seconds", type=float, default=2.0, help="how long the clip is (0.1 to 30)")
+    measure = commands.add_parser("measure", help="what there is to measure in a picture or a sound")
+    measure.add_argument("file", type=Path)
+    measure.add_argument("--json", action="store_true", help="print the figures as JSON")
     options = parser.parse_args(arguments)
+    if options.command == "measure":
+        return _measure(options)
     if options.command == "camera":
         if options.still is None and options.clip is None:
             parser.error("--still PNG, --clip MJPEG or both")
@@ -149,6 +154,33 @@ def _camera(options: argparse.Namespace) -> int:
     except (Refused, OSError) as wrong:
         return _told(wrong)
     return 0
+
+
+def _measure(options: argparse.Namespace) -> int:
+    from uphill_lamp.core.document import Refused
+    from uphill_lamp.looking.measured import measured
+
+    try:
+        measures = measured(options.file)
+    except (Refused, OSError) as wrong:
+        return _told(wrong)
+    if options.json:
+        print(json.dumps(measures, ensure_ascii=False, indent=1))
+        return 0
+    for figure in measures["figures"]:
+        print(f"{figure['id']:26} " + (figure["refused"] or _plain(figure)))
+    for note in measures["notes"]:
+        print(f"take note: {note}")
+    return 0
+
+
+def _plain(figure: dict) -> str:  # type: ignore[type-arg]
+    value = figure["value"]
+    if isinstance(value, list):
+        return ", ".join(" ".join(f"{part:g}" for part in item.values() if part is not None) if isinstance(item, dict) else f"{item:g}"
+                         for item in value) or "none"  # fmt: skip
+    within = f"  ± {figure['tolerance']:.3g}" if figure["tolerance"] else ""
+    return f"{value:.4g} {figure['unit']}{within}"
 
 
 def _told(wrong: Exception) -> int:

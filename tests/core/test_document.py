@@ -18,6 +18,7 @@ from tests.setups import ROOT, any_setup, demo, demos, put
 from uphill_lamp.core.document import Refused, applied, read_setup, setup_from, written
 from uphill_lamp.core.document.quickstart import QUESTIONS, setup_from_answers
 from uphill_lamp.core.document.schema import expected_at, setup_schema
+from uphill_lamp.core.measuring.figure import measures_schema
 from uphill_lamp.core.report import report_schema
 from uphill_lamp.core.scene.placing import camera_pose, face_of
 from uphill_lamp.core.steps.plans import plans_schema
@@ -177,6 +178,7 @@ class Keeping(TestCase):
         self.assertEqual(json.loads((docs / "setup.schema.json").read_text()), setup_schema())
         self.assertEqual(json.loads((docs / "appraisal.schema.json").read_text()), report_schema())
         self.assertEqual(json.loads((docs / "steps.schema.json").read_text()), plans_schema())
+        self.assertEqual(json.loads((docs / "measures.schema.json").read_text()), measures_schema())
         validator = jsonschema.Draft202012Validator(setup_schema())
         for name in demos():
             validator.validate(plain(name))

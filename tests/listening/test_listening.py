@@ -21,6 +21,7 @@ from uphill_lamp.core.field.sound.capsule import PATTERN_P, heard_by
 from uphill_lamp.core.field.sound.octaves import a_level
 from uphill_lamp.core.field.sound.room import room_sound, side_absorption
 from uphill_lamp.core.field.sound.touch import proximity_effect_db
+from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ
 from uphill_lamp.listening import bands
 from uphill_lamp.listening.bands import SAMPLE_HZ
 from uphill_lamp.listening.impulse import impulse_of
@@ -114,7 +115,7 @@ class AsPlanned(TestCase):
             noise = np.random.default_rng(2).standard_normal(SAMPLE_HZ)
             straight, room = (bands.levels_db(even(oaconvolve(noise, part)))[3] for part in (way.straight, way.room))
             path, plan_db = candidate.heard.path, float(candidate.heard.direct_db[3] - candidate.heard.reverberant_db[3])
-            near_db = proximity_effect_db(PATTERN_P[candidate.microphone.pattern], path.distance_m, path.off_axis_deg, bands.CENTRES_HZ)[3]
+            near_db = proximity_effect_db(PATTERN_P[candidate.microphone.pattern], path.distance_m, path.off_axis_deg, CENTRES_HZ)[3]
             self.assertAlmostEqual(straight - room, plan_db + float(near_db), delta=0.6, msg=candidate.name)
 
     def test_the_same_twice_and_alike_loud_through_all(self) -> None:

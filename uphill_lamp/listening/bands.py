@@ -2,35 +2,18 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.measuring.octave_filters import octave_shares
 
 SAMPLE_HZ = 24000
-CENTRES_HZ = np.array([125.0, 250.0, 500.0, 1000.0, 2000.0, 4000.0, 8000.0])
-CUT_HZ = 60.0  # below this nothing is sent: no microphone of a call does
 PASCAL_DB = 94.0  # a signal of effective value 1 is a sound of 94 dB
 
 
-@lru_cache(maxsize=4)
 def shares(count: int) -> FloatArray:
-    """What share of each frequency of a signal of ``count`` samples belongs to each octave, shape (7, count // 2 + 1) 0-1.
-
-    Neighbours cross over as cosine squared within half an octave either side of their border, so all add up to 1 above CUT_HZ.
-    """
-    frequencies = np.fft.rfftfreq(count, 1 / SAMPLE_HZ)
-    octave = np.log2(np.maximum(frequencies, 1.0) / CENTRES_HZ[0])
-    rising = [np.ones_like(octave)] + [_eased(octave - index + 1.0) for index in range(1, 7)]
-    lit_scene = [1 - _eased(octave - index) for index in range(6)] + [np.ones_like(octave)]
-    open_ = _eased(np.log2(np.maximum(frequencies, 1.0) / CUT_HZ) + 0.5)
-    return np.array([up * down * open_ for up, down in zip(rising, lit_scene, strict=True)])
-
-
-def _eased(step: FloatArray) -> FloatArray:
-    """0 to 1 over a step from 0 to 1, as sine squared."""
-    return np.asarray(np.sin(np.pi / 2 * np.clip(step, 0, 1)) ** 2)
+    """What share of each frequency of a signal of ``count`` samples belongs to each octave, shape (7, count // 2 + 1) 0-1."""
+    return octave_shares(count, SAMPLE_HZ)
 
 
 def handy(count: int) -> int:

@@ -13,10 +13,11 @@ from uphill_lamp.core.document.surroundings import Room
 from uphill_lamp.core.field.sound.capsule import PATTERN_P, Heard, heard_by, speech_octaves_db
 from uphill_lamp.core.field.sound.room import side_absorption
 from uphill_lamp.core.field.sound.touch import proximity_effect_db
+from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ
 from uphill_lamp.core.scene.placing import microphone_place, room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.listening.bands import CENTRES_HZ, SAMPLE_HZ, handy, split, weighted
+from uphill_lamp.listening.bands import SAMPLE_HZ, handy, split, weighted
 
 SOUND_M_S = 343.0
 IMAGES = 25  # reflections followed one by one; beyond them the room only dies away

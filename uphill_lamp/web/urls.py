@@ -127,6 +127,7 @@ urlpatterns = [
     path("files/", files.files, name="files"),
     path("help/", help_views.help_page, name="help"),
     path("schema/setup.json", files.setup_schema, name="setup-schema"),
+    path("schema/measures.json", files.measures_schema, name="measures-schema"),
     path("schema/steps.json", files.steps_schema, name="steps-schema"),
     path("schema/catalogue.json", files.catalogue_schema, name="catalogue-schema"),
     path("schema/appraisal.json", files.appraisal_schema, name="appraisal-schema"),

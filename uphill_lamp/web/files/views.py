@@ -15,6 +15,7 @@ from uphill_lamp.core.document import Refused, read_setup, schema
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.reading import MOST_BYTES
 from uphill_lamp.core.field.light import ies
+from uphill_lamp.core.measuring import figure
 from uphill_lamp.core.steps.plans import plans_schema
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
@@ -98,6 +99,12 @@ def catalogue_schema(request: HttpRequest) -> HttpResponse:
 def appraisal_schema(request: HttpRequest) -> HttpResponse:
     """JSON Schema of appraisals."""
     return JsonResponse(report.report_schema(), json_dumps_params={"indent": 1})
+
+
+@require_GET
+def measures_schema(request: HttpRequest) -> HttpResponse:
+    """JSON Schema of what is measured in a picture or a sound."""
+    return JsonResponse(figure.measures_schema(), json_dumps_params={"indent": 1})
 
 
 @require_GET

@@ -1,0 +1,212 @@
+"""Files looked at: faces of every kind where the plan has them, whatever the light; hostile files; the child and its limits."""
+
+from __future__ import annotations
+
+import io
+import json
+import struct
+import subprocess
+import sys
+import tempfile
+import zlib
+from pathlib import Path
+from typing import Any
+from unittest import TestCase
+from unittest.mock import patch
+
+import cv2
+import jsonschema
+import numpy as np
+import soundfile
+from PIL import Image
+
+from tests.setups import demo, demos, put
+from uphill_lamp.__main__ import main
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.document import Refused, Setup
+from uphill_lamp.core.measuring.figure import measures_schema
+from uphill_lamp.core.measuring.still import still_figures
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.looking import child, measured
+from uphill_lamp.looking.faces import found_in
+from uphill_lamp.looking.marks import marks_of
+
+COLUMNS = 960
+
+
+def picture_of(setup: Setup) -> np.ndarray:
+    return render(appraise(setup), COLUMNS).pixels
+
+
+def planned(setup: Setup) -> dict[str, float]:
+    area = appraise(setup).area("frame")
+    assert area is not None
+    return {measure.id.removeprefix("frame."): float(measure.value) for measure in area.measures if measure.value is not None}
+
+
+class Faces(TestCase):
+    def holds(self, setup: Setup, picture: np.ndarray, name: str) -> dict[str, Any]:
+        """The face is where the plan has it, within the limits of handbook 08."""
+        found = found_in(picture)
+        assert found is not None, name
+        marks, plan = marks_of(found), planned(setup)
+        told = {figure.id.removeprefix("picture."): figure.value for figure in still_figures(picture, marks, True)}
+        rows, columns = picture.shape[:2]
+        face, half_m = scene_of(setup).face, setup.presenter.head.pupils_m / 2
+        for side, place in ((marks.left_eye, face.at(0, half_m, 0)), (marks.right_eye, face.at(0, -half_m, 0))):
+            truth = scene_of(setup).pinhole.project(place) * (columns, rows)
+            self.assertLess(float(np.linalg.norm(side - truth)), 0.08 * marks.eyes_px, name)
+        self.assertAlmostEqual(told["eye_line"], plan["eye_line"], delta=0.006, msg=name)
+        self.assertAlmostEqual(told["side_position"], plan["side_position"], delta=0.006, msg=name)
+        self.assertAlmostEqual(told["roll"], plan["roll"], delta=1.5, msg=name)
+        self.assertAlmostEqual(told["head_share"], plan["head_share"], delta=0.13 * plan["head_share"], msg=name)
+        self.assertAlmostEqual(told["headroom"], plan["headroom"], delta=0.08 * plan["head_share"], msg=name)
+        return told
+
+    def test_each_demo_s_presenter_is_found_where_the_plan_has_them(self) -> None:
+        for name in demos():
+            self.holds(demo(name), picture_of(demo(name)), name)
+        camera = demo("room-that-works").main_camera.id.replace("-", "_h_")
+        leaning = put(demo("room-that-works"), **{f"cameras__{camera}__roll_deg": 5.0})
+        self.holds(leaning, picture_of(leaning), "leaning")
+
+    def test_skin_hair_glasses_and_light_change_nothing_of_it(self) -> None:
+        base = demo("room-that-works")
+        halves, burnt = [], []
+        for skin in (0.07, 0.14, 0.24, 0.34, 0.45, 0.58):
+            setup = put(base, presenter__skin_reflectance=skin)
+            told = self.holds(setup, picture_of(setup), f"skin {skin}")
+            halves.append(told["halves"])
+            burnt.append(told["burnt_out"])
+        self.assertLess(max(halves) - min(halves), 0.12)  # 8 % of light
+        self.assertLess(max(burnt) - min(burnt), 0.01)
+        for hair, glasses in (("long", "plain"), ("covered", "none"), ("none", "anti_reflective"), ("tied", "plain")):
+            setup = put(base, presenter__hair=hair, presenter__glasses=glasses)
+            self.holds(setup, picture_of(setup), hair)
+
+    def test_spoilt_pictures_keep_their_eyes(self) -> None:
+        """Dark, grainy, blurred, small, turned, lit from behind: the eyes within 8 % of their distance."""
+        setup, random = demo("standing-webinar"), np.random.default_rng(4)
+        clean = picture_of(setup)
+        rows, columns = clean.shape[:2]
+        turn = cv2.getRotationMatrix2D((columns / 2, rows / 2), 12, 1.0)
+        spoilt = {
+            "dark": (clean * 0.2).astype(np.uint8),
+            "grainy": np.clip(clean + 18 * random.standard_normal(clean.shape), 0, 255).astype(np.uint8),
+            "blurred": cv2.GaussianBlur(clean, (0, 0), 3),
+            "washed out": np.clip(clean.astype(int) + 90, 0, 255).astype(np.uint8),
+            "small": cv2.resize(clean, (320, 180), interpolation=cv2.INTER_AREA),
+            "turned": cv2.warpAffine(clean, turn, (columns, rows), borderMode=cv2.BORDER_REPLICATE),
+        }
+        face, half_m = scene_of(setup).face, setup.presenter.head.pupils_m / 2
+        truths = scene_of(setup).pinhole.project(np.array([face.at(0, half_m, 0), face.at(0, -half_m, 0)])) * (columns, rows)
+        for name, picture in spoilt.items():
+            found = found_in(picture)
+            assert found is not None, name
+            wanted = truths @ turn[:, :2].T + turn[:, 2] if name == "turned" else truths * picture.shape[1] / columns
+            for eye, truth in zip((found.left, found.right), wanted, strict=True):
+                self.assertLess(float(np.linalg.norm(eye - truth)), 0.10 * float(np.linalg.norm(wanted[0] - wanted[1])), name)
+        sharp, soft = (still_figures(picture, marks_of(found_in(picture)), True)[-1].value for picture in (clean, spoilt["blurred"]))  # type: ignore[arg-type]
+        self.assertLess(float(sharp) * 1.5, float(soft))  # type: ignore[arg-type]
+
+    def test_nobody_two_people_and_a_mirrored_picture(self) -> None:
+        wall = np.full((360, 640, 3), 120, np.uint8)
+        self.assertIsNone(found_in(wall))
+        clean = picture_of(demo("room-that-works"))
+        small = cv2.resize(clean, (COLUMNS // 2, clean.shape[0] // 2), interpolation=cv2.INTER_AREA)
+        both = np.hstack([clean, np.pad(small, ((0, clean.shape[0] - small.shape[0]), (0, 0), (0, 0)))])
+        found = found_in(both)
+        assert found is not None
+        self.assertEqual(found.others, 1)
+        self.assertLess(float(found.left[0]), COLUMNS, "the larger one counts")
+        mirrored = found_in(np.ascontiguousarray(clean[:, ::-1]))
+        assert mirrored is not None
+        self.assertGreater(float(mirrored.left[0]), float(mirrored.right[0]))
+
+
+def _png(wide: int, high: int) -> bytes:
+    """A PNG of so many pixels, all nought, in next to no bytes."""
+
+    def part(kind: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+
+    rows = zlib.compressobj(9)
+    body = b"".join(rows.compress(bytes(1 + (wide + 7) // 8)) for _ in range(high)) + rows.flush()
+    return (
+        b"\x89PNG\r\n\x1a\n" + part(b"IHDR", struct.pack(">IIBBBBB", wide, high, 1, 0, 0, 0, 0)) + part(b"IDAT", body) + part(b"IEND", b"")
+    )
+
+
+def _wav(samples: np.ndarray, rate: int = 48000, kind: str = "WAV", subtype: str = "PCM_16") -> bytes:
+    out = io.BytesIO()
+    soundfile.write(out, samples, rate, format=kind, subtype=subtype)
+    return out.getvalue()
+
+
+class Hostile(TestCase):
+    def told(self, data: bytes, name: str) -> str:
+        """What is said of a file, or the kind of its figures."""
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / name
+            path.write_bytes(data)
+            try:
+                found = measured.measured(path)
+            except Refused as wrong:
+                return str(wrong.faults[0])
+            jsonschema.Draft202012Validator(measures_schema()).validate(found)
+            return str(found["kind"])
+
+    def test_each_is_a_sentence_and_the_next_file_is_looked_at(self) -> None:
+        good = io.BytesIO()
+        Image.fromarray(picture_of(demo("room-that-works"))).save(good, "JPEG")
+        jpeg, voice = good.getvalue(), _wav(0.1 * np.random.default_rng(1).standard_normal(60000))
+        cases = {
+            ("bomb.png", _png(30000, 30000)): "too many pixels",
+            ("dot.png", _png(8, 8)): "8 × 8 px",
+            ("half.jpg", jpeg[: len(jpeg) // 3]): "broken or cut off",
+            ("half.wav", voice[: len(voice) // 2]): "sound",
+            ("words.mp4", b"#EXTM3U\nhttp://localhost/secret\n"): "neither a picture nor a sound",
+            ("text.webm", b"hello " * 400): "neither a picture nor a sound",
+            ("nothing.png", b""): "an empty file",
+            ("head.wav", voice[:44]): "sound",
+            ("nan.wav", _wav(np.full(48000, np.nan), subtype="FLOAT")): "no numbers",
+            ("loud.wav", _wav(np.full(48000, 1e30), subtype="DOUBLE")): "no numbers",
+            ("silence.flac", _wav(np.zeros((3_600_000, 1)), 8000, "FLAC")): "sound",
+            ("fast.wav", _wav(np.zeros(9000), 384000)): "8 to 192 kHz",
+            ("wide.wav", _wav(0.1 * np.random.default_rng(2).standard_normal((20000, 8)))): "sound",
+            ("picture.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>"): "neither a picture nor a sound",
+            ("good.jpg", jpeg): "still",
+        }
+        for (name, data), said in cases.items():
+            self.assertIn(said, self.told(data, name), name)
+
+    def test_the_child_keeps_its_limits_and_is_ended_when_it_takes_too_much(self) -> None:
+        held = (
+            "import resource; from uphill_lamp.looking import child; child.limited(); "
+            "print([resource.getrlimit(getattr(resource, 'RLIMIT_' + what))[0] for what in ('AS', 'CPU', 'NOFILE', 'FSIZE')])"
+        )
+        out = subprocess.run([sys.executable, "-c", held], capture_output=True, text=True, check=True).stdout
+        self.assertEqual(json.loads(out), [child.MOST_ADDRESSES, child.MOST_CPU_S, child.MOST_FILES, 0])
+        voice = _wav(0.1 * np.random.default_rng(1).standard_normal(600_000))
+        for name, value, said in (("MOST_S", 0.0, "takes more than"), ("MOST_RESIDENT", 1, "too much memory")):
+            with patch.object(measured, name, value):
+                self.assertIn(said, self.told(voice, "voice.wav"))
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "voice.wav"
+            path.write_bytes(voice)
+            with self.assertRaises(Refused) as stopped:
+                measured.measured(path, cancelled=lambda: True)
+            self.assertIn("stopped", str(stopped.exception.faults[0]))
+
+    def test_the_command_tells_both_kinds_and_what_is_wrong(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "still.png"
+            Image.fromarray(picture_of(demo("kitchen-table"))).save(path)
+            for arguments, said in (([], "picture.eye_line"), (["--json"], '"format": "uphill-lamp/measures"')):
+                with patch("sys.stdout", new_callable=io.StringIO) as out:
+                    self.assertEqual(main(["measure", str(path), *arguments]), 0)
+                self.assertIn(said, out.getvalue())
+            with patch("sys.stderr", new_callable=io.StringIO) as wrong:
+                self.assertEqual(main(["measure", str(Path(folder) / "none.wav")]), 2)
+            self.assertIn("No such file", wrong.getvalue())

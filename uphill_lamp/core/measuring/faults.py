@@ -1,0 +1,99 @@
+"""What is broken in a recording: clipping, pops of breath, dead or doubled channels, a narrow line."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.measuring.levels import frame_powers
+
+LEAST_RUN, AT_PEAK = 3, 4e-5  # samples one after another that lie within this of their own peak are cut off
+LEAST_CLIPPED, LEAST_RUNS = 6, 2
+DEAD_DBFS, ALIKE = -80.0, 0.999
+POP_HZ, ABOVE_HZ = (20.0, 70.0), (90.0, 250.0)
+POP_STEP_S, POP_OVER_REST, POP_OVER_ABOVE, POP_OVER_LEVEL = 0.01, 8.0, 1.0, 0.05  # powers against powers
+APART_S, FILTER_S = 0.15, 0.02  # so much before a burst a filter that shifts nothing begins to ring
+EDGE_FALL_DB, EDGE_WIDE_HZ, EDGE_LEAST_HZ = 40.0, 400.0, 1500.0
+
+
+def clipped_samples(samples: FloatArray) -> int:
+    """How many samples (N, channels) stand in runs of three or more at the highest or the lowest value of their channel."""
+    count = 0
+    for channel in samples.T:
+        for side in (channel, -channel):
+            peak = float(side.max(initial=0.0))
+            runs = _runs(side >= peak - AT_PEAK) if peak > 1e-3 else np.zeros(0, np.int64)
+            runs = runs[runs >= LEAST_RUN]
+            count += int(runs.sum()) if len(runs) >= LEAST_RUNS and runs.sum() >= LEAST_CLIPPED else 0
+    return count
+
+
+def _runs(there: NDArray[np.bool_]) -> NDArray[np.int64]:
+    """Lengths of the runs of what is true."""
+    edges = np.flatnonzero(np.diff(np.r_[0, there.astype(np.int8), 0]))
+    return np.asarray(edges[1::2] - edges[::2])
+
+
+def dead_channels(samples: FloatArray) -> list[int]:
+    """Which channels of (N, channels) carry nothing while another does; counted from 1."""
+    powers = (samples**2).mean(axis=0)
+    loudest = float(powers.max(initial=0.0))
+    if samples.shape[1] < 2 or loudest <= 1e-12:
+        return []
+    return [index + 1 for index, power in enumerate(powers) if power < max(10 ** (DEAD_DBFS / 10), 1e-5 * loudest)]
+
+
+def is_doubled(samples: FloatArray) -> bool:
+    """Whether two channels carry the same: one microphone written twice."""
+    if samples.shape[1] != 2 or dead_channels(samples):
+        return False
+    left, right = samples.T
+    both = float(np.sqrt((left**2).sum() * (right**2).sum()))
+    return both > 0 and float((left * right).sum()) / both > ALIKE
+
+
+def pops_s(mono: FloatArray, sample_hz: int) -> list[float]:
+    """Where breath hits the microphone: bursts of 20-70 Hz far over their rest, over the voice's own lowest octave and the level [s]."""
+    from scipy.signal import butter, sosfiltfilt
+
+    low, above = (sosfiltfilt(butter(2, band, "bandpass", fs=sample_hz, output="sos"), mono) for band in (POP_HZ, ABOVE_HZ))
+    powers, voiced = (_smooth(frame_powers(signal, sample_hz, POP_STEP_S)) for signal in (low, above))
+    if len(powers) < 10:
+        return []
+    rest, level = float(np.median(powers)), float((mono**2).mean())
+    burst = (powers > POP_OVER_REST * rest) & (powers > POP_OVER_ABOVE * voiced) & (powers > POP_OVER_LEVEL * level)
+    starts = np.flatnonzero(np.diff(np.r_[0, burst.astype(np.int8)]) > 0)
+    onsets: list[float] = []
+    for start in starts:
+        stop = start + int(np.argmin(np.r_[burst[start:], False]))
+        peak = float(powers[start:stop].max())
+        first = start
+        while first > 0 and powers[first - 1] > 0.05 * peak:
+            first -= 1
+        onset = float(first * POP_STEP_S) + FILTER_S
+        if not onsets or onset - onsets[-1] > APART_S:
+            onsets.append(onset)
+    return onsets
+
+
+def _smooth(powers: FloatArray) -> FloatArray:
+    return np.asarray(np.convolve(powers, np.full(3, 1 / 3), "same"))
+
+
+def band_edge_hz(mono: FloatArray, sample_hz: int) -> float | None:
+    """Where the spectrum breaks off: it falls by 40 dB within 400 Hz [Hz]; None where it goes on."""
+    from scipy.ndimage import median_filter
+    from scipy.signal import welch
+
+    hz, power = welch(mono, sample_hz, nperseg=min(4096, len(mono)))
+    level = 10 * np.log10(np.maximum(power, 1e-20))
+    step = max(round(EDGE_WIDE_HZ / (hz[1] - hz[0])), 1)
+    wide = median_filter(level, 5, mode="nearest")
+    falls = wide[:-step] - wide[step:]
+    high = np.flatnonzero((falls > EDGE_FALL_DB) & (hz[:-step] > EDGE_LEAST_HZ))
+    if not len(high):
+        return None
+    best = int(high[np.argmax(falls[high])])
+    steepest = best + int(np.argmax(-np.diff(wide[best : best + step + 1])))
+    return float(hz[steepest])

@@ -1,0 +1,137 @@
+"""Levels of a recording: loudness, true peak, speech where there is speech, noise where there is none."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.arrays import FloatArray
+
+SILENT_DBFS = -120.0  # below this there is nothing: what would be less is told as this
+FRAME_S = 0.05
+QUIET_SHARE, QUIET_ADD_DB = 0.08, 0.8  # the lowest frames lie this much under the noise's own level (tried on kept material)
+LEAST_LOUDNESS_S = 0.4  # one block of BS.1770
+# ITU-T P.56 method B: envelope of two poles, hangover, margin between the threshold and the active level.
+ENVELOPE_S, HANGOVER_S, MARGIN_DB = 0.03, 0.2, 15.9
+LEAST_EXPONENT = 22  # of thresholds 2^-1, 2^-2 and so on
+CUT_HZ = 70.0  # what is lower is no speech, but steps and wind
+OVERSAMPLED = 4
+
+
+def dbfs(power: float) -> float:
+    """Level of a mean square against full scale 1 [dB]."""
+    return max(10 * math.log10(power), SILENT_DBFS) if power > 0 else SILENT_DBFS
+
+
+def loudness_lufs(samples: FloatArray, sample_hz: int) -> float | None:
+    """Integrated loudness of ITU-R BS.1770 of samples (N, channels) [LUFS]; None for less than a block or for silence."""
+    import pyloudnorm
+
+    if len(samples) < LEAST_LOUDNESS_S * sample_hz:
+        return None
+    level = float(pyloudnorm.Meter(sample_hz).integrated_loudness(samples))
+    return level if math.isfinite(level) else None
+
+
+def true_peak_dbtp(samples: FloatArray) -> float:
+    """Highest peak between the samples of any channel, four times oversampled, samples (N, channels) [dBTP]."""
+    from scipy.signal import resample_poly
+
+    most = float(np.abs(samples).max(initial=0.0))
+    if most <= 0:
+        return SILENT_DBFS
+    # Only round what comes near the highest sample can a peak between samples be higher than all others.
+    near = np.flatnonzero((np.abs(samples) > 0.7 * most).any(axis=1))
+    peak = most
+    for begin, end in _stretches(near, 64, len(samples)):
+        peak = max(peak, float(np.abs(resample_poly(samples[begin:end], OVERSAMPLED, 1, axis=0)).max()))
+    return 20 * math.log10(peak)
+
+
+def _stretches(places: NDArray[np.int64], margin: int, count: int) -> list[tuple[int, int]]:
+    """Stretches of samples round places, those that meet joined."""
+    breaks = np.flatnonzero(np.diff(places) > 2 * margin)
+    firsts, lasts = places[np.r_[0, breaks + 1]], places[np.r_[breaks, len(places) - 1]]
+    return [(max(int(first) - margin, 0), min(int(last) + margin + 1, count)) for first, last in zip(firsts, lasts, strict=True)]
+
+
+def frame_powers(mono: FloatArray, sample_hz: int, frame_s: float = FRAME_S) -> FloatArray:
+    """Mean square of frames one after another, shape (F,)."""
+    size = max(round(frame_s * sample_hz), 1)
+    count = len(mono) // size
+    return np.asarray((mono[: count * size].reshape(count, size) ** 2).mean(axis=1))
+
+
+def high_passed(mono: FloatArray, sample_hz: int, cut_hz: float = CUT_HZ) -> FloatArray:
+    """A signal without what lies under a frequency, nothing shifted in time."""
+    from scipy.signal import butter, sosfiltfilt
+
+    return np.asarray(sosfiltfilt(butter(2, cut_hz, "highpass", fs=sample_hz, output="sos"), mono))
+
+
+def quiet_frames(mono: FloatArray, sample_hz: int) -> NDArray[np.bool_]:
+    """Frames of 50 ms in which nobody speaks, shape (F,): those within 6 dB of the lowest twelfth, digital silence apart."""
+    powers = frame_powers(mono, sample_hz)
+    heard = powers[powers > 1e-13]
+    if not len(heard):
+        return np.zeros(len(powers), dtype=bool)
+    floor = np.sort(heard)[: max(math.ceil(QUIET_SHARE * len(heard)), 1)].mean()
+    return np.asarray((powers > 1e-13) & (powers < floor * 10**0.6))
+
+
+def noise_power(mono: FloatArray, sample_hz: int) -> float:
+    """Mean square of the noise, from the quietest frames; 0 where there is none to be heard."""
+    powers = frame_powers(mono, sample_hz)
+    heard = powers[powers > 1e-13]
+    if not len(heard):
+        return 0.0
+    lowest = np.sort(heard)[: max(math.ceil(QUIET_SHARE * len(heard)), 1)].mean()
+    return float(lowest * 10 ** (QUIET_ADD_DB / 10))
+
+
+def active_speech(mono: FloatArray, sample_hz: int, noise: float) -> tuple[float, float] | None:
+    """Active level of speech [dBFS] and the share of the time that it is active, 0-1; None where there is none.
+
+    Args:
+        mono: shape (N,).
+        noise: its mean square, taken off.
+    """
+    from scipy.signal import lfilter
+
+    signal = high_passed(mono, sample_hz)
+    decay = math.exp(-1 / (sample_hz * ENVELOPE_S))
+    envelope = lfilter([1 - decay], [1, -decay], lfilter([1 - decay], [1, -decay], np.abs(signal)))
+    total = float((signal**2).sum())
+    if total <= 0:
+        return None
+    hangover, speech = round(HANGOVER_S * sample_hz), total - noise * len(signal)
+    if speech <= 0:
+        return None
+    before: tuple[float, float, float] | None = None
+    for exponent in range(1, LEAST_EXPONENT):
+        active = _held(envelope >= 2.0**-exponent, hangover)
+        if not active:
+            continue
+        level = 10 * math.log10(speech / active)
+        above = level + 20 * exponent * math.log10(2.0)
+        if above >= MARGIN_DB:
+            return _between(before or (above, level, active / len(signal)), (above, level, active / len(signal)))
+        before = above, level, active / len(signal)
+    return None
+
+
+def _held(active: NDArray[np.bool_], hangover: int) -> int:
+    """How many samples are active, each going on for the hangover."""
+    places = np.flatnonzero(active)
+    if not len(places):
+        return 0
+    return int(np.minimum(np.diff(places), hangover + 1).sum()) + min(hangover + 1, len(active) - int(places[-1]))
+
+
+def _between(before: tuple[float, float, float], after: tuple[float, float, float]) -> tuple[float, float]:
+    """Level and activity where the level lies just the margin over the threshold, between two thresholds."""
+    wide = after[0] - before[0]
+    share = (MARGIN_DB - before[0]) / wide if wide > 0 else 1.0
+    return before[1] + share * (after[1] - before[1]), before[2] + share * (after[2] - before[2])

@@ -1,0 +1,82 @@
+"""``python -m uphill_lamp.looking.child FILE``: decodes and measures one file within limits, and prints what was found as JSON."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from pathlib import Path
+from typing import Any
+
+MOST_ADDRESSES, MOST_CPU_S, MOST_FILES = 2_000_000_000, 60, 64
+
+
+def limited() -> None:
+    """Sets the limits that this process keeps from here on: addresses, processor, open files; it can write no file."""
+    import resource
+
+    for what, most in (
+        (resource.RLIMIT_AS, MOST_ADDRESSES),
+        (resource.RLIMIT_CPU, MOST_CPU_S),
+        (resource.RLIMIT_NOFILE, MOST_FILES),
+        (resource.RLIMIT_FSIZE, 0),
+        (resource.RLIMIT_CORE, 0),
+    ):
+        resource.setrlimit(what, (most, most))
+
+
+def measured(path: Path) -> dict[str, Any]:
+    """All figures of a file, as ``docs/measures.schema.json`` says.
+
+    Raises:
+        Refused: if it cannot be read.
+    """
+    from uphill_lamp.core.measuring.figure import report
+    from uphill_lamp.looking.decoding import Sound, decoded
+
+    read = decoded(path)
+    if isinstance(read, Sound):
+        from uphill_lamp.core.measuring.faults import is_doubled
+        from uphill_lamp.core.measuring.sound import Recording, sound_figures
+
+        notes = ["only the first minutes are looked at"] if read.goes_on else []
+        notes += ["both channels carry the same"] if is_doubled(read.samples) else []
+        return report("sound", sound_figures(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
+    return _still(read)
+
+
+def _still(read: Any) -> dict[str, Any]:
+    import cv2
+
+    from uphill_lamp.core.measuring.figure import report
+    from uphill_lamp.core.measuring.still import still_figures
+    from uphill_lamp.looking.faces import found_in
+    from uphill_lamp.looking.marks import marks_of
+
+    cv2.setNumThreads(1)
+    face = found_in(read.picture)
+    marks = marks_of(face) if face is not None else None
+    figures = still_figures(read.picture, marks, read.lossless, read.piece)
+    places = {name: [round(value * read.scale, 1) for value in place] for name, place in marks.data().items()} if marks else {}
+    notes = ["more faces than one: the largest is taken"] if face is not None and face.others else []
+    return report("still", figures, places, notes)
+
+
+def main(arguments: list[str]) -> int:
+    """Prints the figures, or what is wrong with the file."""
+    from uphill_lamp.core.document.faults import Refused
+
+    limited()
+    try:
+        answer = measured(Path(arguments[0]))
+    except Refused as wrong:
+        answer = {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
+    except MemoryError:
+        answer = {"faults": [["", "a file that takes too much memory", "a smaller one"]]}
+    json.dump(answer, sys.stdout)
+    return 0
+
+
+if __name__ == "__main__":
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,114 @@
+"""Pictures and sounds from files: a white list of formats, sizes looked at before anything is decoded."""
+
+from __future__ import annotations
+
+import struct
+import warnings
+import zlib
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.faults import Fault, Refused
+
+PICTURES = ("JPEG", "PNG", "WEBP")
+SOUNDS = ("WAV", "WAVEX", "RF64", "FLAC", "OGG", "MP3", "AIFF", "CAF")
+LOSSLESS_SOUNDS = ("WAV", "WAVEX", "RF64", "FLAC", "AIFF", "CAF")
+PCM = ("PCM_S8", "PCM_U8", "PCM_16", "PCM_24", "PCM_32", "FLOAT", "DOUBLE")
+MOST_PIXELS, LEAST_SIDE_PX = 60_000_000, 64
+MOST_SIDE_PX = 1920  # larger pictures are looked at so large; grain on a piece of them as they are
+GRAIN_PX = 1200
+SLOWEST_HZ, FASTEST_HZ, MOST_CHANNELS, USED_CHANNELS = 8000, 192_000, 32, 2
+MOST_SAMPLES = 9_000_000  # of a channel: three minutes at 48 kHz
+LOUDEST = 1e6  # of full scale 1: a file of floating numbers may hold what overflows once it is added up
+KINDS = "a picture (JPEG, PNG, WebP) or a sound (WAV, FLAC, Ogg, MP3)"
+
+
+@dataclass(frozen=True, eq=False)
+class Still:
+    """A picture, upright: RGB of at most MOST_SIDE_PX, how much larger the file's is, and a piece as it is."""
+
+    picture: NDArray[np.uint8]
+    scale: float
+    piece: NDArray[np.uint8]
+    lossless: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Sound:
+    """Samples of at most two channels (N, channels), and whether the file goes on beyond them."""
+
+    samples: FloatArray
+    sample_hz: int
+    lossless: bool
+    goes_on: bool
+
+
+def decoded(path: Path) -> Still | Sound:
+    """What a file holds.
+
+    Raises:
+        Refused: if it is neither a picture nor a sound that can be read, or too large.
+    """
+    with path.open("rb") as file:
+        begin = file.read(16)
+    if not begin:
+        raise Refused([Fault("", "an empty file", KINDS)])
+    return _still(path) if begin[:3] == b"\xff\xd8\xff" or begin[:4] == b"\x89PNG" or begin[8:12] == b"WEBP" else _sound(path)
+
+
+def _still(path: Path) -> Still:
+    from PIL import Image, ImageOps
+
+    Image.MAX_IMAGE_PIXELS = MOST_PIXELS
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", Image.DecompressionBombWarning)
+        try:
+            with Image.open(path, formats=PICTURES) as image:
+                wide, high = image.size
+                if min(wide, high) < LEAST_SIDE_PX:
+                    raise Refused([Fault("", f"a picture of {wide} × {high} px", f"{LEAST_SIDE_PX} px a side at least")])
+                lossless = image.format == "PNG"
+                upright = ImageOps.exif_transpose(image).convert("RGB")
+        except (Image.DecompressionBombError, Image.DecompressionBombWarning):
+            raise Refused([Fault("", "a picture of too many pixels", f"{MOST_PIXELS // 1_000_000} million at most")]) from None
+        except Refused:
+            raise
+        except (OSError, ValueError, SyntaxError, EOFError, struct.error, zlib.error, TypeError, IndexError, KeyError):
+            raise Refused([Fault("", "a picture that is broken or cut off", KINDS)]) from None
+    scale = max(upright.size) / MOST_SIDE_PX
+    small = upright
+    if scale > 1:
+        small = upright.resize((round(upright.width / scale), round(upright.height / scale)), Image.Resampling.LANCZOS, reducing_gap=3.0)
+    left, top = max((upright.width - GRAIN_PX) // 2, 0), max((upright.height - GRAIN_PX) // 2, 0)
+    piece = upright.crop((left, top, min(left + GRAIN_PX, upright.width), min(top + GRAIN_PX, upright.height)))
+    return Still(np.asarray(small), max(scale, 1.0), np.asarray(piece), lossless)
+
+
+def _sound(path: Path) -> Sound:
+    import soundfile
+
+    unread = (soundfile.SoundFileError, RuntimeError, ValueError, TypeError, OSError)
+    try:
+        with soundfile.SoundFile(str(path)) as file:
+            if file.format not in SOUNDS:
+                raise Refused([Fault("", f"a file of the kind {file.format}", KINDS)])
+            if not SLOWEST_HZ <= file.samplerate <= FASTEST_HZ or file.channels > MOST_CHANNELS:
+                raise Refused(
+                    [Fault("", f"{file.channels} channels at {file.samplerate} Hz", f"up to {MOST_CHANNELS} channels at 8 to 192 kHz")]
+                )
+            count = min(MOST_SAMPLES, 2 * MOST_SAMPLES // file.channels)
+            samples = file.read(count, dtype="float32", always_2d=True)[:, :USED_CHANNELS].astype(np.float64)
+            goes_on = len(samples) == count
+            lossless = file.format in LOSSLESS_SOUNDS and file.subtype in PCM
+            rate = int(file.samplerate)
+    except Refused:
+        raise
+    except unread:
+        raise Refused([Fault("", "a file that is neither a picture nor a sound we can read", KINDS)]) from None
+    if not np.isfinite(samples).all() or float(np.abs(samples).max(initial=0.0)) > LOUDEST:
+        raise Refused([Fault("", "samples that are no numbers of a recording", KINDS)])
+    return Sound(samples, rate, lossless, goes_on)

@@ -1,0 +1,202 @@
+"""Faces in a picture: found, then a mesh laid over the one that counts, then its irises and the outline of the person."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from uphill_lamp.core.arrays import FloatArray
+
+NETS = Path(__file__).parent / "nets"
+FULL_PX, LARGE_PX, MESH_PX, IRIS_PX, PERSON_PX = 192, 256, 192, 64, 256
+LEAST_SCORE, OVERLAP = 0.55, 0.3
+MESH_SCALE, IRIS_SCALE, PERSON_SCALE = 1.5, 2.3, 3.6  # of the face, of the eye, of the head: what is cut out for each net
+RIGHT_EYE, LEFT_EYE = (33, 133), (263, 362)  # corners on the mesh, the presenter's own sides
+TILES = 2
+PERSON_LEAST = 0.5
+
+Picture = NDArray[np.uint8]
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """A face: its mesh (468, 2), irises' middles and the person's mask.
+
+    Args:
+        mesh: places of the mesh's points [px].
+        left, right: middles of the irises, the presenter's own sides, shape (2,) [px].
+        person: how much each pixel is the person, shape (rows, columns) 0-1.
+        score: how sure the finder is, 0-1.
+        others: how many more faces there are.
+    """
+
+    mesh: FloatArray
+    left: FloatArray
+    right: FloatArray
+    person: FloatArray
+    score: float
+    others: int
+
+
+@cache
+def _net(name: str) -> Any:
+    return cv2.dnn.readNetFromTFLite(str(NETS / f"{name}.tflite"))
+
+
+def _run(name: str, picture: FloatArray) -> list[FloatArray]:
+    """Outputs of a net for a picture (rows, columns, 3)."""
+    net = _net(name)
+    net.setInput(np.ascontiguousarray(picture.transpose(2, 0, 1)[None], dtype=np.float32))
+    return list(net.forward(net.getUnconnectedOutLayersNames()))
+
+
+def found_in(picture: Picture) -> Found | None:
+    """The face that counts, the largest, in an RGB picture; None where there is none."""
+    faces = _faces(picture)
+    if not faces:
+        return None
+    best = max(faces, key=lambda face: float(face[2] * face[3]) * float(face[-1]))
+    others = sum(1 for face in faces if face is not best and face[2] > 0.25 * best[2])
+    mesh = _mesh(picture, best)
+    left, right = (_iris(picture, mesh, corners, flipped) for corners, flipped in ((LEFT_EYE, False), (RIGHT_EYE, True)))
+    return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others)
+
+
+# ---- finding
+
+
+def _faces(picture: Picture) -> list[FloatArray]:
+    """Faces as middle x, y, width, height, six spots, score, shape (17,) each [px], by the first net that sees any."""
+    for find in (_full, _large):
+        if faces := find(picture):
+            return faces
+    rows, columns = picture.shape[:2]
+    high, wide = rows * 2 // 3, columns * 2 // 3
+    spread: list[FloatArray] = []
+    for top in (0, rows - high):
+        for left in (0, columns - wide):
+            for face in _full(picture[top : top + high, left : left + wide]):
+                face[[0, 4, 6, 8, 10, 12, 14]] += left
+                face[[1, 5, 7, 9, 11, 13, 15]] += top
+                spread.append(face)
+    return _apart(spread)
+
+
+def _full(picture: Picture) -> list[FloatArray]:
+    cells = FULL_PX // 4
+    along = (np.arange(cells) + 0.5) / cells
+    anchors = np.stack(np.meshgrid(along, along), axis=-1).reshape(-1, 2)
+    return _decoded("faces", picture, FULL_PX, anchors)
+
+
+def _large(picture: Picture) -> list[FloatArray]:
+    parts = []
+    for cells, times in ((LARGE_PX // 16, 2), (LARGE_PX // 32, 6)):
+        along = (np.arange(cells) + 0.5) / cells
+        parts.append(np.repeat(np.stack(np.meshgrid(along, along), axis=-1).reshape(-1, 2), times, axis=0))
+    return _decoded("faces_large", picture, LARGE_PX, np.concatenate(parts))
+
+
+def _decoded(name: str, picture: Picture, size: int, anchors: FloatArray) -> list[FloatArray]:
+    rows, columns = picture.shape[:2]
+    side = max(rows, columns)
+    square = np.zeros((side, side, 3), np.uint8)
+    top, left = (side - rows) // 2, (side - columns) // 2
+    square[top : top + rows, left : left + columns] = picture
+    small = cv2.resize(square, (size, size), interpolation=cv2.INTER_AREA)
+    outs = {out.shape[2]: out[0] for out in _run(name, small.astype(np.float32) / 127.5 - 1)}
+    scores = 1 / (1 + np.exp(-np.clip(outs[1][:, 0], -80, 80)))
+    sure = np.flatnonzero(scores > LEAST_SCORE)
+    faces = []
+    for index in sure:
+        raw = outs[16][index] / size
+        raw[0:2] += anchors[index]
+        raw[4:] += np.tile(anchors[index], 6)
+        face = raw.astype(float) * side
+        face[[0, 4, 6, 8, 10, 12, 14]] -= left
+        face[[1, 5, 7, 9, 11, 13, 15]] -= top
+        faces.append(np.append(face, scores[index]))
+    return _apart(faces)
+
+
+def _apart(faces: list[FloatArray]) -> list[FloatArray]:
+    """Each face once: those that overlap give their mean, weighed by how sure they are."""
+    left, kept = sorted(faces, key=lambda face: -float(face[-1])), []
+    while left:
+        same = [face for face in left if _overlap(left[0], face) > OVERLAP]
+        weights = np.array([face[-1] for face in same])
+        mean = np.average(np.array(same), axis=0, weights=weights)
+        mean[-1] = same[0][-1]
+        kept.append(mean)
+        left = [face for face in left if not any(face is member for member in same)]
+    return kept
+
+
+def _overlap(one: FloatArray, other: FloatArray) -> float:
+    low, high = (np.maximum, np.minimum)
+    near = low(one[:2] - one[2:4] / 2, other[:2] - other[2:4] / 2)
+    far = high(one[:2] + one[2:4] / 2, other[:2] + other[2:4] / 2)
+    shared = float(np.prod(np.maximum(far - near, 0)))
+    return shared / max(float(np.prod(one[2:4]) + np.prod(other[2:4])) - shared, 1e-9)
+
+
+# ---- the mesh and what is on it
+
+
+def _cut(picture: Picture, middle: FloatArray, side: float, turn: float, size: int, flipped: bool = False) -> tuple[FloatArray, FloatArray]:
+    """A square cut out of a picture, turned, and the way back from its pixels, shapes (size, size, 3) 0-1 and (2, 3)."""
+    scale = side / size
+    cos, sin, mirror = np.cos(turn) * scale, np.sin(turn) * scale, -1.0 if flipped else 1.0
+    back = np.array([[cos * mirror, -sin, 0.0], [sin * mirror, cos, 0.0]])
+    back[:, 2] = middle - back[:, :2] @ np.array([(size - 1) / 2, (size - 1) / 2])
+    cut = cv2.warpAffine(picture, back, (size, size), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
+    return cut.astype(np.float32) / 255, back
+
+
+def _back(spots: FloatArray, back: FloatArray) -> FloatArray:
+    return np.asarray(spots @ back[:, :2].T + back[:, 2])
+
+
+def _mesh(picture: Picture, face: FloatArray) -> FloatArray:
+    """The mesh's points, laid on twice: where it was first found tells better where the face is."""
+    right, left = face[4:6], face[6:8]
+    middle, side = face[:2], MESH_SCALE * float(max(face[2:4]))
+    mesh: FloatArray = np.zeros((468, 2))
+    for _ in range(2):
+        way = left - right
+        cut, back = _cut(picture, middle, side, float(np.arctan2(way[1], way[0])), MESH_PX)
+        out = next(out for out in _run("mesh", cut) if out.size == 1404).reshape(468, 3)
+        mesh = _back(out[:, :2].astype(float), back)
+        right, left = mesh[list(RIGHT_EYE)].mean(axis=0), mesh[list(LEFT_EYE)].mean(axis=0)
+        low, high = mesh.min(axis=0), mesh.max(axis=0)
+        middle, side = (low + high) / 2, MESH_SCALE * float((high - low).max())
+    return mesh
+
+
+def _iris(picture: Picture, mesh: FloatArray, corners: tuple[int, int], flipped: bool) -> FloatArray:
+    """The middle of an iris, shape (2,) [px]."""
+    outer, inner = mesh[corners[0]], mesh[corners[1]]
+    way = mesh[LEFT_EYE[0]] - mesh[RIGHT_EYE[0]]
+    side = IRIS_SCALE * float(np.linalg.norm(outer - inner))
+    cut, back = _cut(picture, (outer + inner) / 2, side, float(np.arctan2(way[1], way[0])), IRIS_PX, flipped)
+    out = next(out for out in _run("iris", cut) if out.size == 15).reshape(5, 3)
+    return _back(out[:1, :2].astype(float), back)[0]
+
+
+def _person(picture: Picture, mesh: FloatArray) -> FloatArray:
+    """How much each pixel is the person, looked at closely round the head and coarsely elsewhere, shape (rows, columns) 0-1."""
+    rows, columns = picture.shape[:2]
+    small = cv2.resize(picture, (PERSON_PX, PERSON_PX), interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+    whole = cv2.resize(_run("person", small)[0].reshape(PERSON_PX, PERSON_PX), (columns, rows))
+    low, high = mesh.min(axis=0), mesh.max(axis=0)
+    side = PERSON_SCALE * float((high - low).max())
+    cut, back = _cut(picture, (low + high) / 2, side, 0.0, PERSON_PX)
+    near = _run("person", cut)[0].reshape(PERSON_PX, PERSON_PX)
+    inside = cv2.warpAffine(near, back, (columns, rows), flags=cv2.INTER_LINEAR, borderValue=-1.0)
+    return np.where(inside >= 0, inside, whole).astype(np.float32)
