@@ -75,6 +75,7 @@ class Recordings(TestCase):
             if truth["kind"] == "speech" and not truth["clipped_samples_full_scale"]:
                 self.near(name, "speech_active_dbfs", truth["speech_active_dbfs"], 0.5)
                 self.near(name, "snr_db", truth["snr_db"], 1.5)
+                self.near(name, "snr_a_db", truth["snr_a_segment_db"], 1.5)
 
     def test_faults_each_found_and_none_that_is_not_there(self) -> None:
         for name, truth in truths().items():

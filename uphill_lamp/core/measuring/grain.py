@@ -65,7 +65,7 @@ def edge_width(level: FloatArray, middle: FloatArray, reach_px: float) -> float 
     part = level[top : int(middle[1] + reach_px) + 1, left : int(middle[0] + reach_px) + 1]
     if min(part.shape) < 6:
         return None
-    down, across = np.gradient(part)
+    down, across = (np.asarray(change) for change in np.gradient(part))
     slope: FloatArray = np.asarray(np.hypot(down, across))
     most = max(round(STEEPEST * slope.size), 8)
     widths = []

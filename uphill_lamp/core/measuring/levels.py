@@ -17,7 +17,7 @@ LEAST_LOUDNESS_S = 0.4  # one block of BS.1770
 ENVELOPE_S, HANGOVER_S, MARGIN_DB = 0.03, 0.2, 15.9
 LEAST_EXPONENT = 22  # of thresholds 2^-1, 2^-2 and so on
 CUT_HZ = 70.0  # what is lower is no speech, but steps and wind
-OVERSAMPLED = 4
+OVERSAMPLED, A_AT_1000_DB = 4, 2.0
 
 
 def dbfs(power: float) -> float:
@@ -69,6 +69,23 @@ def high_passed(mono: FloatArray, sample_hz: int, cut_hz: float = CUT_HZ) -> Flo
     from scipy.signal import butter, sosfiltfilt
 
     return np.asarray(sosfiltfilt(butter(2, cut_hz, "highpass", fs=sample_hz, output="sos"), mono))
+
+
+def a_gains(hz: FloatArray) -> FloatArray:
+    """How the A curve of IEC 61672 weighs amplitudes at frequencies, shape of ``hz``."""
+    squared = hz**2
+    curve = (12194.0**2 * squared**2) / (
+        (squared + 20.6**2) * np.sqrt((squared + 107.7**2) * (squared + 737.9**2)) * (squared + 12194.0**2)
+    )
+    return np.asarray(curve * 10 ** (A_AT_1000_DB / 20))
+
+
+def a_weighted(mono: FloatArray, sample_hz: int) -> FloatArray:
+    """A signal as the A curve hears it, shape (N,)."""
+    from scipy.fft import irfft, next_fast_len, rfft
+
+    size = next_fast_len(len(mono), real=True)
+    return np.asarray(irfft(rfft(mono, size) * a_gains(np.fft.rfftfreq(size, 1 / sample_hz)), size)[: len(mono)])
 
 
 def quiet_frames(mono: FloatArray, sample_hz: int) -> NDArray[np.bool_]:

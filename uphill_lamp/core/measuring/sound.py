@@ -9,7 +9,7 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring import decay, faults, levels, pace
 from uphill_lamp.core.measuring.figure import Figure, refused
-from uphill_lamp.core.measuring.hum import hum_of, without
+from uphill_lamp.core.measuring.hum import Hum, hum_of, without
 from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ
 
 SHORTEST_S, CLAP_S = 1.0, 0.15
@@ -35,7 +35,7 @@ class Recording:
         return np.asarray(self.samples[:, alive].mean(axis=1))
 
 
-NAMES = ("integrated_lufs", "true_peak_dbtp", "speech_active_dbfs", "noise_dbfs", "snr_db", "hum", "clipped_samples", "pops_s",
+NAMES = ("integrated_lufs", "true_peak_dbtp", "speech_active_dbfs", "noise_dbfs", "snr_db", "snr_a_db", "hum", "clipped_samples", "pops_s",
          "dead_channels", "band_edge_hz", "t20_s", "claps_s", "speech_start_s", "speech_end_s", "words_a_minute")  # fmt: skip
 
 
@@ -53,6 +53,7 @@ def sound_figures(recording: Recording) -> tuple[Figure, ...]:
     speech = _speech(plain, rate, noise, claps)
     return (
         *_levels(recording, noise, speech),
+        _voice_over_noise(plain, rate, noise, speech, hum),
         Figure("sound.hum", hum.data() if hum else [], "", 0.5),
         *_broken(recording, plain, claps),
         *_room(plain, rate, claps),
@@ -86,6 +87,19 @@ def _levels(recording: Recording, noise: float, speech: float | None) -> tuple[F
         Figure("sound.snr_db", speech - levels.dbfs(noise), "dB", 1.5) if clear and noise and speech is not None else refused(
             "sound.snr_db", clipped or nobody, "dB"),
     )  # fmt: skip
+
+
+def _voice_over_noise(mono: FloatArray, rate: int, noise: float, speech: float | None, hum: Hum | None) -> Figure:
+    """Voice over noise, hum and all, as an ear hears both: A-weighted, from the first word to the last."""
+    span = pace.speech_span_s(mono, rate, noise) if speech is not None and noise else None
+    if span is None:
+        return refused("sound.snr_a_db", "nobody speaks, or there is no pause", "dB")
+    heard = levels.a_weighted(mono, rate)
+    quiet = levels.noise_power(heard, rate)
+    if hum is not None:
+        quiet += float(((hum.amplitudes * levels.a_gains(hum.lines_hz)) ** 2).sum() / 2)
+    voice = float((heard[round(span[0] * rate) : round(span[1] * rate)] ** 2).mean()) - quiet
+    return Figure("sound.snr_a_db", levels.dbfs(voice) - levels.dbfs(quiet), "dB", 1.5)
 
 
 def _broken(recording: Recording, mono: FloatArray, claps: list[float]) -> tuple[Figure, ...]:

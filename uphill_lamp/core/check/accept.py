@@ -1,0 +1,80 @@
+"""What a take tells that the plan only assumed: each as a patch whose values count as measured from then on."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.document.surroundings import Noise
+from uphill_lamp.core.scene.aiming import tilted_to
+
+LEAST_BANDS = 4  # of seven octaves: what is between and beside them follows its neighbours
+MOST_TILT_DEG = 80.0
+LEAST_NOISE_DB, MOST_NOISE_DB = 0.0, 110.0
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What a figure brings to the plan: in words, and as a patch; ``tolerance`` in the value's own unit."""
+
+    words: str
+    patch: Patch
+    tolerance: float | None
+
+
+def acceptable(appraisal: Appraisal, report: Mapping[str, Any]) -> dict[str, Taken]:
+    """By a figure's id, what of it can be taken over."""
+    figures = {figure["id"]: figure for figure in report["figures"] if figure["value"] is not None}
+    makers = {"picture.eye_line": _tilt, "picture.roll": _roll, "sound.t20_s": _reverberation, "sound.snr_a_db": _noise}
+    made = {name: maker(appraisal, figures[name]) for name, maker in makers.items() if name in figures}
+    return {name: taken for name, taken in made.items() if taken is not None}
+
+
+def _tilt(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
+    """The tilt, or the lid, that puts the eyes where they are."""
+    patch = tilted_to(appraisal.setup, float(figure["value"]))
+    if not patch:
+        return None
+    path, value = str(patch[0]["path"]), float(patch[0]["value"])
+    what = "the lid stands at" if path.endswith("hinge_deg") else "the camera is tilted by"
+    # Half a percent of the picture's height, of a field some 45 degrees high.
+    return Taken(f"{what} {value:.0f}°", patch, 0.5)
+
+
+def _roll(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
+    value = round(float(figure["value"]), 1)
+    path = f"/cameras/{appraisal.setup.main_camera.id}/roll_deg"
+    return (
+        Taken(f"the camera leans by {value:.1f}°", (replace(path, value),), float(figure["tolerance"] or 0)) if abs(value) <= 45 else None
+    )
+
+
+def _reverberation(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
+    """The reverberation time of all octaves; one that drowned in noise is that of the nearest that did not."""
+    bands = [band["s"] for band in figure["value"]]
+    known = [index for index, value in enumerate(bands) if value is not None]
+    if len(bands) != 7 or len(known) < LEAST_BANDS:
+        return None
+    whole = [bands[min(known, key=lambda other, index=index: abs(other - index))] for index in range(7)]  # type: ignore[misc]
+    if not all(0.03 <= value <= 20 for value in whole):
+        return None
+    middle = (whole[2] + whole[3]) / 2
+    return Taken(
+        f"the room rings for {middle:.2f} s", (replace("/room/measured_t60_s", [round(value, 3) for value in whole]),), 0.12 * middle
+    )
+
+
+def _noise(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
+    """The loudest steady noise made louder or quieter until the voice stands as far over it as was heard."""
+    heard = appraisal.heard
+    steady = [noise for noise in appraisal.setup.noises if noise.steady]
+    if heard is None or not steady:
+        return None
+    noise: Noise = max(steady, key=lambda noise: noise.level_db_a)
+    level = noise.level_db_a + heard.snr_db - float(figure["value"])
+    if not LEAST_NOISE_DB <= level <= MOST_NOISE_DB:
+        return None
+    return Taken(f"{noise.name.lower()}: {level:.0f} dB(A)", (replace(f"/noises/{noise.id}/level_db_a", round(level, 1)),), 3.0)

@@ -1,0 +1,151 @@
+"""The sheet: each figure that was measured beside what the plan expects of it, what differs, why it may, and what can be taken over."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.scene.view import REFERENCE_FACE
+
+CONTRAST = 1.15  # a camera's own development: stops in a picture are so much more than stops of light (docs/method/measuring.md)
+
+
+@dataclass(frozen=True)
+class Line:
+    """One figure of the sheet: measured and expected in its unit, None where there is none; ``state`` as planned, off, alone or refused;
+    ``cause`` the likeliest reason where it is off; ``accept`` words of what can be taken over into the plan, nothing where nothing can."""
+
+    id: str
+    label: str
+    measured: Any
+    expected: float | None
+    unit: str
+    tolerance: float | None
+    state: str
+    refused: str = ""
+    cause: str = ""
+    usual: str = ""
+    accept: str = ""
+
+    @property
+    def difference(self) -> float | None:
+        """Measured less expected, in its unit."""
+        return None if self.expected is None or not isinstance(self.measured, float) else self.measured - self.expected
+
+
+@dataclass(frozen=True)
+class _Row:
+    label: str
+    cause: str = ""
+    usual: str = ""
+    slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
+
+
+ROWS = {
+    "picture.eye_line": _Row("Eye line", "The camera is tilted otherwise than the plan says, or stands higher or lower.", slack=0.03),
+    "picture.headroom": _Row("Headroom", "It follows the eye line and the head's size; much hair takes some of it.", slack=0.05),
+    "picture.head_share": _Row("Head size", "You sit nearer or further than planned, or the lens takes in more or less.", slack=0.03),
+    "picture.side_position": _Row("Sideways", "You sit beside where the plan has you, or the camera looks past you.", slack=0.03),
+    "picture.roll": _Row("Level", "The camera leans, or you hold your head aslant: look straight ahead for the test.", slack=1.0),
+    "picture.halves": _Row("Side to side", "A lamp or window is stronger or weaker than planned, or somewhere else.", slack=0.4),
+    "picture.backdrop": _Row("Face against what is behind", "The light on you, or on what is behind you, is not as planned.", slack=0.8),
+    "picture.burnt_out": _Row("Burnt out", "Something shines into the picture, or the camera exposes for something dark.", slack=0.02),
+    "picture.noise": _Row("Grain", usual="Under 1 % looks clean; from 3 % on it is seen."),
+    "picture.sharpness": _Row("Sharpness at the eyes", usual="Edges under 4 % of the distance between your eyes look sharp. Wipe the lens and take another to compare."),
+    "sound.integrated_lufs": _Row("Loudness", usual="Recordings are made at about −16 to −23 LUFS; a call sets it by itself."),
+    "sound.true_peak_dbtp": _Row("Highest peak", usual="Under −1 dBTP nothing breaks on its way."),
+    "sound.speech_active_dbfs": _Row("Speech level", usual="About −26 dBFS leaves room above and noise below."),
+    "sound.noise_dbfs": _Row("Noise", usual="Under −60 dBFS is quiet."),
+    "sound.snr_db": _Row("Speech over noise, unweighted", usual="30 dB and more."),
+    "sound.snr_a_db": _Row("Voice over noise", "The room is louder or quieter than planned, or the microphone further or nearer.", slack=3.0),
+    "sound.hum": _Row("Hum of the mains", usual="None. Unplug the charger and listen again; then try another socket."),
+    "sound.clipped_samples": _Row("Clipped samples", usual="None. Turn the input down by 6 dB, or sit further away."),
+    "sound.pops_s": _Row("Breath pops at", usual="None. Speak past the microphone, not into it."),
+    "sound.dead_channels": _Row("Dead channels", usual="None. A plug that is not fully in, or the wrong input."),
+    "sound.band_edge_hz": _Row("Sound breaks off at", usual="Over 12 kHz. A call or a wireless headset may send less."),
+    "sound.t20_s": _Row("Reverberation, 500 to 1000 Hz", "Soft things were added or taken away, or the walls are not what the plan says.", slack=0.1),
+    "sound.claps_s": _Row("Claps at"),
+    "sound.speech_start_s": _Row("Speech begins at"),
+    "sound.speech_end_s": _Row("Speech ends at"),
+    "sound.words_a_minute": _Row("Pace", usual="120 to 160 words a minute are followed with ease."),
+}  # fmt: skip
+
+
+def sheet(appraisal: Appraisal, report: Mapping[str, Any]) -> tuple[Line, ...]:
+    """The sheet of a take: what is off first, then what is as planned, then what stands alone, then what was refused.
+
+    Args:
+        report: what was measured, as ``core.measuring.figure.report`` tells it.
+    """
+    takes, lines = acceptable(appraisal, report), []
+    for figure in report["figures"]:
+        row = ROWS.get(figure["id"])
+        if row is None:
+            continue
+        value = _shown(figure["id"], figure["value"])
+        expected = expected_of(figure["id"], appraisal)
+        state = _state(value, expected, figure, row)
+        taken = takes.get(figure["id"])
+        lines.append(Line(
+            figure["id"], row.label, value, expected, figure["unit"], figure["tolerance"], state, figure["refused"],
+            row.cause if state == "off" else "", row.usual, taken.words if taken else "",
+        ))  # fmt: skip
+    order = ("off", "as planned", "alone", "refused")
+    return tuple(sorted(lines, key=lambda line: order.index(line.state)))
+
+
+def _shown(name: str, value: Any) -> Any:
+    """A figure as the sheet shows it: of the bands of a decay the two that the plan names."""
+    if name != "sound.t20_s" or not isinstance(value, list):
+        return float(value) if isinstance(value, int | float) else value
+    middle = [band["s"] for band in value if band["hz"] in (500.0, 1000.0) and band["s"] is not None]
+    return sum(middle) / len(middle) if middle else None
+
+
+def _state(value: Any, expected: float | None, figure: Mapping[str, Any], row: _Row) -> str:
+    if value is None:
+        return "refused"
+    if expected is None or not isinstance(value, float):
+        return "alone"
+    within = math.hypot(figure["tolerance"] or 0.0, row.slack)
+    return "as planned" if abs(value - expected) <= within else "off"
+
+
+def _of_measure(area: str, name: str, factor: float = 1.0) -> Callable[[Appraisal], float | None]:
+    def get(appraisal: Appraisal) -> float | None:
+        judged = appraisal.area(area)
+        value = next((measure.value for measure in judged.measures if measure.id == f"{area}.{name}"), None) if judged else None
+        return None if value is None else factor * float(value)
+
+    return get
+
+
+def _backdrop(appraisal: Appraisal) -> float | None:
+    """Face of this skin against what is behind, as a picture shows it [stops]."""
+    behind = appraisal.metered.behind_stops
+    skin = appraisal.setup.presenter.skin_reflectance
+    return None if behind is None else CONTRAST * (math.log2(skin / REFERENCE_FACE) - float(behind))
+
+
+_EXPECTED: dict[str, Callable[[Appraisal], float | None]] = {
+    "picture.eye_line": _of_measure("frame", "eye_line"),
+    "picture.headroom": _of_measure("frame", "headroom"),
+    "picture.head_share": _of_measure("frame", "head_share"),
+    "picture.side_position": _of_measure("frame", "side_position"),
+    "picture.roll": _of_measure("frame", "roll"),
+    "picture.halves": _of_measure("light", "sides", CONTRAST),
+    "picture.backdrop": _backdrop,
+    "picture.burnt_out": _of_measure("light", "burnt_out"),
+    "sound.snr_a_db": _of_measure("sound", "snr"),
+    "sound.t20_s": _of_measure("sound", "t60"),
+}
+
+
+def expected_of(name: str, appraisal: Appraisal) -> float | None:
+    """What the plan expects of a figure, in its unit; None where it cannot know."""
+    get = _EXPECTED.get(name)
+    return get(appraisal) if get else None
