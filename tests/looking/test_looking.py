@@ -18,11 +18,15 @@ import cv2
 import jsonschema
 import numpy as np
 import soundfile
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 
+from tests.promise import promise
 from tests.setups import demo, demos, put
 from uphill_lamp.__main__ import main
 from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.check.accept import eye_lean_deg
 from uphill_lamp.core.document import Refused, Setup
 from uphill_lamp.core.measuring.figure import measures_schema
 from uphill_lamp.core.measuring.still import still_figures
@@ -59,7 +63,7 @@ class Faces(TestCase):
             self.assertLess(float(np.linalg.norm(side - truth)), 0.08 * marks.eyes_px, name)
         self.assertAlmostEqual(told["eye_line"], plan["eye_line"], delta=0.006, msg=name)
         self.assertAlmostEqual(told["side_position"], plan["side_position"], delta=0.006, msg=name)
-        self.assertAlmostEqual(told["roll"], plan["roll"], delta=1.5, msg=name)
+        self.assertAlmostEqual(told["roll"], eye_lean_deg(setup) or 0.0, delta=1.5, msg=name)
         self.assertAlmostEqual(told["head_share"], plan["head_share"], delta=0.13 * plan["head_share"], msg=name)
         self.assertAlmostEqual(told["headroom"], plan["headroom"], delta=0.08 * plan["head_share"], msg=name)
         return told
@@ -70,6 +74,31 @@ class Faces(TestCase):
         camera = demo("room-that-works").main_camera.id.replace("-", "_h_")
         leaning = put(demo("room-that-works"), **{f"cameras__{camera}__roll_deg": 5.0})
         self.holds(leaning, picture_of(leaning), "leaning")
+
+    @promise(80)
+    @given(
+        st.sampled_from(demos()),
+        st.floats(-0.12, 0.12),
+        st.floats(-0.1, 0.15),
+        st.floats(-8, 8),
+        st.floats(-15, 15),
+        st.floats(0.07, 0.58),
+        st.sampled_from(["short", "long", "tied", "covered", "none"]),
+        st.sampled_from(["none", "plain"]),
+        st.sampled_from(["even", "round", "long"]),
+    )
+    def test_a_simulated_take_gives_what_the_plan_expects(
+        self, name: str, aside: float, back: float, roll: float, turned: float, skin: float, hair: str, glasses: str, face: str
+    ) -> None:  # fmt: skip
+        """Round trip: whoever sits there, a little elsewhere, turned and with a camera that leans; heads wholly in the picture."""
+        base = demo(name)
+        place, camera = scene_of(base).face.at(-back, aside, 0), base.main_camera.id.replace("-", "_h_")
+        setup = put(base, presenter__x_m=round(float(place[0]), 3), presenter__y_m=round(float(place[1]), 3), presenter__hair=hair, presenter__glasses=glasses,
+                    presenter__skin_reflectance=skin, presenter__face=face, presenter__facing_yaw_deg=base.presenter.facing_yaw_deg + turned,
+                    **{f"cameras__{camera}__roll_deg": roll})  # fmt: skip
+        plan = planned(setup)
+        if plan.get("headroom", -1) > 0.02 and plan["headroom"] + plan["head_share"] < 0.98 and appraise(setup).metered.error_stops > -3:
+            self.holds(setup, picture_of(setup), f"{name} {hair} {skin:.2f} turned {turned:.0f}")
 
     def test_skin_hair_glasses_and_light_change_nothing_of_it(self) -> None:
         base = demo("room-that-works")

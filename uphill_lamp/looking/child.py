@@ -1,7 +1,9 @@
-"""``python -m uphill_lamp.looking.child FILE``: decodes and measures one file within limits, and prints what was found as JSON."""
+"""``python -m uphill_lamp.looking.child FILE [--preview]``: decodes and measures one file within limits, and prints what was found as JSON."""
 
 from __future__ import annotations
 
+import base64
+import io
 import json
 import os
 import sys
@@ -9,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 MOST_ADDRESSES, MOST_CPU_S, MOST_FILES = 2_000_000_000, 60, 64
+PREVIEW_PX = 1280
 
 
 def limited() -> None:
@@ -25,8 +28,8 @@ def limited() -> None:
         resource.setrlimit(what, (most, most))
 
 
-def measured(path: Path) -> dict[str, Any]:
-    """All figures of a file, as ``docs/measures.schema.json`` says.
+def measured(path: Path, preview: bool = False) -> dict[str, Any]:
+    """All figures of a file, as ``docs/measures.schema.json`` says; with a small copy of a picture if so wished.
 
     Raises:
         Refused: if it cannot be read.
@@ -42,10 +45,10 @@ def measured(path: Path) -> dict[str, Any]:
         notes = ["only the first minutes are looked at"] if read.goes_on else []
         notes += ["both channels carry the same"] if is_doubled(read.samples) else []
         return report("sound", sound_figures(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
-    return _still(read)
+    return _still(read, preview)
 
 
-def _still(read: Any) -> dict[str, Any]:
+def _still(read: Any, preview: bool) -> dict[str, Any]:
     import cv2
 
     from uphill_lamp.core.measuring.figure import report
@@ -59,7 +62,19 @@ def _still(read: Any) -> dict[str, Any]:
     figures = still_figures(read.picture, marks, read.lossless, read.piece)
     places = {name: [round(value * read.scale, 1) for value in place] for name, place in marks.data().items()} if marks else {}
     notes = ["more faces than one: the largest is taken"] if face is not None and face.others else []
-    return report("still", figures, places, notes)
+    answer = report("still", figures, places, notes)
+    return answer | _small(read) if preview else answer
+
+
+def _small(read: Any) -> dict[str, Any]:
+    """A copy of a picture as text, and the size that its marks are told in [px]."""
+    from PIL import Image
+
+    rows, columns = read.picture.shape[:2]
+    image, buffer = Image.fromarray(read.picture), io.BytesIO()
+    image.thumbnail((PREVIEW_PX, PREVIEW_PX))
+    image.save(buffer, "JPEG", quality=86)
+    return {"preview": base64.b64encode(buffer.getvalue()).decode(), "size": [round(columns * read.scale), round(rows * read.scale)]}
 
 
 def main(arguments: list[str]) -> int:
@@ -68,7 +83,7 @@ def main(arguments: list[str]) -> int:
 
     limited()
     try:
-        answer = measured(Path(arguments[0]))
+        answer = measured(Path(arguments[0]), "--preview" in arguments)
     except Refused as wrong:
         answer = {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
     except MemoryError:

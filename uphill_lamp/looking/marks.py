@@ -1,24 +1,33 @@
-"""Marks of a face from what the nets face: irises, chin, crown, patches on both sides of the face."""
+"""Marks of a face from what the nets found: irises, chin, crown, patches on both sides of the face."""
 
 from __future__ import annotations
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring.still import Marks, crown_of
 from uphill_lamp.looking.faces import Found
 
-CHIN, LOWER = 152, 0.03  # the mesh's chin lies higher than the head's by so much of its height
+FOREHEAD, CHIN, LOWER = 10, 152, 0.03  # the mesh's chin lies higher than the head's by so much of its height
+OVER_FOREHEAD, APART = 0.315, 0.15  # a skull over the mesh's top, against what lies below it; beyond this hair or a hat decides
 LEFT_CHEEK, RIGHT_CHEEK = (280, 330, 266, 425, 411, 352), (50, 101, 36, 205, 187, 123)
-OVER_EYES = 1.0  # a crown against the chin, from the eyes, where the outline tells none
 
 
 def marks_of(face: Found) -> Marks:
     """Marks of a face."""
-    between, chin = (face.left + face.right) / 2, face.mesh[CHIN]
-    eyes_px = float(np.linalg.norm(face.left - face.right))
-    crown = crown_of(face.person, between, chin, eyes_px)
-    if crown is None:
-        crown = between + OVER_EYES * (between - chin)
+    chin = face.mesh[CHIN]
+    crown = _crown(face)
     chin = chin + LOWER * (chin - crown)
     cheeks = face.mesh[list(LEFT_CHEEK)], face.mesh[list(RIGHT_CHEEK)]
     return Marks(face.left, face.right, chin, crown, cheeks, face.person)
+
+
+def _crown(face: Found) -> FloatArray:
+    """The top of the head: between where a skull of this face ends and where the person does; the latter where they lie far apart."""
+    chin, forehead = face.mesh[CHIN], face.mesh[FOREHEAD]
+    skull = forehead + OVER_FOREHEAD * (forehead - chin)
+    outline = crown_of(face.person, (face.left + face.right) / 2, chin, float(np.linalg.norm(face.left - face.right)))
+    if outline is None:
+        return np.asarray(skull)
+    far = np.linalg.norm(outline - skull) > APART * np.linalg.norm(skull - chin)
+    return np.asarray(outline if far and outline[1] < skull[1] else (outline + skull) / 2)

@@ -19,12 +19,13 @@ MOST_BYTES = 2_000_000_000
 _one_at_a_time = threading.Lock()
 
 
-def measured(path: Path, cancelled: Callable[[], bool] = lambda: False) -> dict[str, Any]:
+def measured(path: Path, cancelled: Callable[[], bool] = lambda: False, preview: bool = False) -> dict[str, Any]:
     """All figures of a picture or a sound, worked out in a child.
 
     Args:
         path: the file.
         cancelled: asked again and again; the child ends as soon as it says so.
+        preview: whether a small copy of a picture is wanted too, as text.
 
     Raises:
         Refused: if the file cannot be read, is too large, takes too long or too much memory, or the child was ended.
@@ -33,16 +34,16 @@ def measured(path: Path, cancelled: Callable[[], bool] = lambda: False) -> dict[
     if path.stat().st_size > MOST_BYTES:
         raise Refused([Fault("", f"a file of {path.stat().st_size / 1e9:.1f} GB", f"{MOST_BYTES / 1e9:g} GB at most")])
     with _one_at_a_time:
-        answer = _ran(path.resolve(), cancelled)
+        answer = _ran([str(path.resolve()), *(["--preview"] if preview else [])], cancelled)
     if "faults" in answer:
         raise Refused([Fault(*fault) for fault in answer["faults"]])
     return answer
 
 
-def _ran(path: Path, cancelled: Callable[[], bool]) -> dict[str, Any]:
+def _ran(arguments: list[str], cancelled: Callable[[], bool]) -> dict[str, Any]:
     environment = {name: value for name, value in os.environ.items() if name in ("PATH", "LANG", "HOME", "PYTHONPATH", "LD_LIBRARY_PATH")}
     environment |= {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "PYTHONPATH": os.pathsep.join(sys.path)}
-    command, printed = [sys.executable, "-m", "uphill_lamp.looking.child", str(path)], list[bytes]()
+    command, printed = [sys.executable, "-m", "uphill_lamp.looking.child", *arguments], list[bytes]()
     child = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL, env=environment)
     # It may write no file: what it says goes through a pipe, emptied while it is watched.
     reader = threading.Thread(target=lambda: printed.append(child.stdout.read()), daemon=True)  # type: ignore[union-attr]

@@ -35,6 +35,7 @@ def prepare() -> list[str]:
     state = Path(os.environ.get("UPHILL_STATE", Path(__file__).resolve().parents[2] / ".uphill"))
     database = state / "uphill.sqlite3"
     startup.make_private(state)
+    startup.clear_takes(state)
     notes = startup.sound_database(database) + startup.compiled_kept()
     import django
 

@@ -8,13 +8,19 @@ import time
 from collections.abc import Iterable
 from pathlib import Path
 
-APPS = ("setups", "catalogue")
+APPS = ("setups", "catalogue", "check")
 KEPT_COPIES = 3
 LOOSE_SHARE = 0.25  # of the database's pages; with more that are empty it is packed anew
 
 
 class Trouble(Exception):
     """Why the app cannot start: which file, why, and what to do."""
+
+
+def clear_takes(state: Path) -> None:
+    """Files of takes that were cut short go: they are not kept beyond their measuring."""
+    for left in (state / "takes").glob("*"):
+        left.unlink(missing_ok=True)
 
 
 def make_private(state: Path) -> None:

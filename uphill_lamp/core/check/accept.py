@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.patch import Patch, replace
+from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
 from uphill_lamp.core.scene.aiming import tilted_to
+from uphill_lamp.core.scene.scene import scene_of
 
 LEAST_BANDS = 4  # of seven octaves: what is between and beside them follows its neighbours
 MOST_TILT_DEG = 80.0
@@ -45,11 +50,26 @@ def _tilt(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
 
 
 def _roll(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
-    value = round(float(figure["value"]), 1)
+    expected = eye_lean_deg(appraisal.setup)
+    if expected is None:
+        return None
+    value = round(appraisal.setup.main_camera.roll_deg + float(figure["value"]) - expected, 1)
     path = f"/cameras/{appraisal.setup.main_camera.id}/roll_deg"
     return (
         Taken(f"the camera leans by {value:.1f}°", (replace(path, value),), float(figure["tolerance"] or 0)) if abs(value) <= 45 else None
     )
+
+
+def eye_lean_deg(setup: Setup) -> float | None:
+    """How far the picture leans by the line through the eyes, clockwise positive [deg]; None where they are not before the lens.
+
+    A face that is turned a little and seen from below has one eye lower than the other, however level the camera stands.
+    """
+    face, half_m = scene_of(setup).face, setup.presenter.head.pupils_m / 2
+    pinhole = scene_of(setup).pinhole
+    left, right = pinhole.project(np.array([face.at(0, half_m, 0), face.at(0, -half_m, 0)]))
+    way = (left - right) * (pinhole.field.aspect, 1.0)
+    return None if np.isnan(way).any() else -math.degrees(math.atan2(float(way[1]), float(way[0])))
 
 
 def _reverberation(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
-from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.accept import acceptable, eye_lean_deg
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
 CONTRAST = 1.15  # a camera's own development: stops in a picture are so much more than stops of light (docs/method/measuring.md)
@@ -45,6 +45,7 @@ class _Row:
     slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
 
 
+BROKEN = frozenset({"sound.hum", "sound.clipped_samples", "sound.pops_s", "sound.dead_channels"})  # none of it is as it should be
 ROWS = {
     "picture.eye_line": _Row("Eye line", "The camera is tilted otherwise than the plan says, or stands higher or lower.", slack=0.03),
     "picture.headroom": _Row("Headroom", "It follows the eye line and the head's size; much hair takes some of it.", slack=0.05),
@@ -55,17 +56,17 @@ ROWS = {
     "picture.backdrop": _Row("Face against what is behind", "The light on you, or on what is behind you, is not as planned.", slack=0.8),
     "picture.burnt_out": _Row("Burnt out", "Something shines into the picture, or the camera exposes for something dark.", slack=0.02),
     "picture.noise": _Row("Grain", usual="Under 1 % looks clean; from 3 % on it is seen."),
-    "picture.sharpness": _Row("Sharpness at the eyes", usual="Edges under 4 % of the distance between your eyes look sharp. Wipe the lens and take another to compare."),
+    "picture.sharpness": _Row("Sharpness at the eyes", usual="Under 0.04 looks sharp. Wipe the lens and take another to compare."),
     "sound.integrated_lufs": _Row("Loudness", usual="Recordings are made at about −16 to −23 LUFS; a call sets it by itself."),
     "sound.true_peak_dbtp": _Row("Highest peak", usual="Under −1 dBTP nothing breaks on its way."),
     "sound.speech_active_dbfs": _Row("Speech level", usual="About −26 dBFS leaves room above and noise below."),
     "sound.noise_dbfs": _Row("Noise", usual="Under −60 dBFS is quiet."),
     "sound.snr_db": _Row("Speech over noise, unweighted", usual="30 dB and more."),
     "sound.snr_a_db": _Row("Voice over noise", "The room is louder or quieter than planned, or the microphone further or nearer.", slack=3.0),
-    "sound.hum": _Row("Hum of the mains", usual="None. Unplug the charger and listen again; then try another socket."),
-    "sound.clipped_samples": _Row("Clipped samples", usual="None. Turn the input down by 6 dB, or sit further away."),
-    "sound.pops_s": _Row("Breath pops at", usual="None. Speak past the microphone, not into it."),
-    "sound.dead_channels": _Row("Dead channels", usual="None. A plug that is not fully in, or the wrong input."),
+    "sound.hum": _Row("Hum of the mains", "Unplug the charger and listen again; then try another socket, and keep cables away from mains leads."),
+    "sound.clipped_samples": _Row("Clipped samples", "It is too loud for the input: turn it down by 6 dB, or sit further away."),
+    "sound.pops_s": _Row("Breath pops at", "Breath hits the microphone: speak past it, not into it, or put a foam cover on it."),
+    "sound.dead_channels": _Row("Dead channels", "A plug that is not fully in, or the wrong input."),
     "sound.band_edge_hz": _Row("Sound breaks off at", usual="Over 12 kHz. A call or a wireless headset may send less."),
     "sound.t20_s": _Row("Reverberation, 500 to 1000 Hz", "Soft things were added or taken away, or the walls are not what the plan says.", slack=0.1),
     "sound.claps_s": _Row("Claps at"),
@@ -109,6 +110,8 @@ def _shown(name: str, value: Any) -> Any:
 def _state(value: Any, expected: float | None, figure: Mapping[str, Any], row: _Row) -> str:
     if value is None:
         return "refused"
+    if figure["id"] in BROKEN:
+        return "off" if value else "as planned"
     if expected is None or not isinstance(value, float):
         return "alone"
     within = math.hypot(figure["tolerance"] or 0.0, row.slack)
@@ -136,7 +139,7 @@ _EXPECTED: dict[str, Callable[[Appraisal], float | None]] = {
     "picture.headroom": _of_measure("frame", "headroom"),
     "picture.head_share": _of_measure("frame", "head_share"),
     "picture.side_position": _of_measure("frame", "side_position"),
-    "picture.roll": _of_measure("frame", "roll"),
+    "picture.roll": lambda appraisal: eye_lean_deg(appraisal.setup),
     "picture.halves": _of_measure("light", "sides", CONTRAST),
     "picture.backdrop": _backdrop,
     "picture.burnt_out": _of_measure("light", "burnt_out"),

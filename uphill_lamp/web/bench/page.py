@@ -8,6 +8,7 @@ from urllib.parse import urlencode
 
 from django.http import HttpRequest
 from django.urls import reverse
+from django.utils import timezone
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.eyes.glances import looked_at, near_enough_m
@@ -39,6 +40,7 @@ from uphill_lamp.drawings.screen import screen
 from uphill_lamp.drawings.side import side
 from uphill_lamp.drawings.svg import SvgText
 from uphill_lamp.web.bench.cards import FULL_PX
+from uphill_lamp.web.check.state import state_of
 from uphill_lamp.web.setups.models import Revision, Setup
 
 DRAFT_PX = 208
@@ -65,17 +67,17 @@ class Stage:
     @property
     def is_bench(self) -> bool:
         """Whether it is shown on the bench, and not on a page of its own."""
-        return self not in (PLACE, STEPS)
+        return self not in (PLACE, STEPS, CHECK)
 
 
-# Check and Go join when they exist; their keys are kept for them. Place and Steps have pages of their own.
-PLACE, STEPS = Stage("place", "Place", 1), Stage("steps", "Steps", 7)
+# Go joins when it exists; its key is kept for it. These have pages of their own.
+PLACE, STEPS, CHECK = Stage("place", "Place", 1), Stage("steps", "Steps", 7), Stage("check", "Check", 8)
 
 
 def stages() -> tuple[Stage, ...]:
     """All stages, in the order of their keys."""
     of_areas = (Stage(area.key, area.name.label, area.digit) for area in areas())
-    return tuple(sorted((PLACE, *of_areas, STEPS), key=lambda stage: stage.key))
+    return tuple(sorted((PLACE, *of_areas, STEPS, CHECK), key=lambda stage: stage.key))
 
 
 def bench_stage(slug: str) -> Stage | None:
@@ -199,12 +201,13 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
         "setup": setup, "appraisal": appraisal, "stage": stage, "picked": picked, "holds_down": _holds_down(appraisal),
         "stages": [(stage, score.score if (score := appraisal.area(stage.slug)) else None, _address(stage, setup, picked)) for stage in stages()],
         "spots": [(spot, _address(stage, spot)) for spot in spots], "is_chosen": setup.home is not None and setup.home.chosen_id == setup.pk,
+        "check_state": state_of(setup, timezone.now()),
     }  # fmt: skip
 
 
 def _address(stage: Stage, setup: Setup, picked: str = "") -> str:
     """Where a stage of a setup is shown, with what is selected there."""
-    if stage in (PLACE, STEPS):
+    if stage in (PLACE, STEPS, CHECK):
         return reverse(stage.slug, args=[setup.pk])
     return reverse("bench", args=[setup.pk, stage.slug]) + (f"?{urlencode({'picked': picked})}" if picked else "")
 

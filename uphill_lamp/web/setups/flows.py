@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import applied, read_setup
+from uphill_lamp.core.document.fields import OriginNote
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.web.setups.documents import digest_of, text_of
 from uphill_lamp.web.setups.history import TRIMMED_EVERY, trim
@@ -35,8 +36,8 @@ def create(document: Document, words: str, demo: str = "", home: Home | None = N
 
 
 @transaction.atomic
-def change(setup_id: int, parent_id: int, patch: Patch, words: str) -> Revision:
-    """A revision after a patch.
+def change(setup_id: int, parent_id: int, patch: Patch, words: str, origin: OriginNote | None = None) -> Revision:
+    """A revision after a patch, its values entered, or as a note says.
 
     Raises:
         Stale: if the setup has moved on from ``parent_id``.
@@ -45,7 +46,8 @@ def change(setup_id: int, parent_id: int, patch: Patch, words: str) -> Revision:
     """
     setup = _current(setup_id, parent_id)
     assert setup.head is not None
-    document = applied(read_setup(setup.head.document.encode()), patch)
+    note: Any = origin.model_dump(mode="json", exclude_none=True) if origin else "entered"
+    document = applied(read_setup(setup.head.document.encode()), patch, note)
     if text_of(document) == setup.head.document:
         return setup.head
     return _advance(setup, setup.head, document, patch, words)

@@ -1,0 +1,89 @@
+"""The sheet of a take: what agrees with the plan, what differs and why, and what is taken over as measured."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from tests.setups import demo, demos, put
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.sheet import ROWS, Line, expected_of, sheet
+from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.document.fields import OriginNote, kind_of
+from uphill_lamp.core.measuring.figure import Figure, refused, report
+from uphill_lamp.core.measuring.sound import NAMES
+from uphill_lamp.core.scene.scene import scene_of
+
+BANDS = (125.0, 250.0, 500.0, 1000.0, 2000.0, 4000.0, 8000.0)
+
+
+def take(**values: Any) -> dict[str, Any]:
+    """A report of figures given as ``picture__roll=3.0``; a unit and a tolerance as they really come."""
+    units = {"picture__roll": ("deg", 1.5), "sound__snr_a_db": ("dB", 1.5), "sound__t20_s": ("s", None)}
+    return report("sound", [Figure(name.replace("__", "."), value, *units.get(name, ("share", 0.005))) for name, value in values.items()])
+
+
+def line(setup: Setup, name: str, value: Any) -> Line:
+    return next(row for row in sheet(appraise(setup), take(**{name.replace(".", "__"): value})) if row.id == name)
+
+
+class Sheet(TestCase):
+    def test_what_is_as_planned_differs_stands_alone_and_is_refused_in_that_order_of_need(self) -> None:
+        setup = demo("room-that-works")
+        planned = {name: expected_of(name, appraise(setup)) for name in ROWS}
+        same = take(**{name.replace(".", "__"): value for name, value in planned.items() if value is not None and name != "sound.t20_s"})
+        self.assertEqual({row.state for row in sheet(appraise(setup), same)}, {"as planned"})
+        mixed = take(picture__eye_line=0.6, picture__side_position=0.5, sound__noise_dbfs=-60.0, sound__hum=[{"hz": 50.0, "dbfs": -50.0}])
+        mixed["figures"] += [refused("picture.noise", "too compressed to tell").data(), {**refused("picture.unknown", "").data()}]
+        rows = sheet(appraise(setup), mixed)
+        self.assertEqual([row.state for row in rows], ["off", "off", "as planned", "alone", "refused"])
+        self.assertTrue(all(row.cause for row in rows[:2]))
+        self.assertEqual(rows[-1].refused, "too compressed to tell")
+        self.assertEqual(round(rows[0].difference or 0.0, 3), round(0.6 - (planned["picture.eye_line"] or 0.0), 3))
+
+    def test_every_figure_that_is_measured_has_its_line(self) -> None:
+        self.assertLessEqual({f"sound.{name}" for name in NAMES}, set(ROWS))
+        for name, row in ROWS.items():
+            self.assertTrue(row.label and (row.cause or row.usual or name.rsplit("_", 1)[1] == "s"), name)
+
+    def test_a_fault_in_the_sound_is_off_whatever_the_plan(self) -> None:
+        for name, there, none in (("sound.clipped_samples", 40.0, 0.0), ("sound.pops_s", [1.0], []), ("sound.dead_channels", [2], [])):
+            self.assertEqual((line(demo(), name, there).state, line(demo(), name, none).state), ("off", "as planned"), name)
+
+
+class Accepted(TestCase):
+    def after(self, setup: Setup, **values: Any) -> Setup:
+        """The setup with all of a take taken over."""
+        for figure in acceptable(appraise(setup), take(**values)).values():
+            note = OriginNote(kind="measured", tolerance=figure.tolerance)
+            setup = applied(setup, figure.patch, note.model_dump(mode="json", exclude_none=True))  # type: ignore[arg-type]
+        return setup
+
+    def test_the_camera_then_looks_where_it_was_seen_to_look(self) -> None:
+        for name in demos():
+            setup = demo(name)
+            there = self.after(setup, picture__eye_line=0.45)
+            self.assertAlmostEqual(float(scene_of(there).pinhole.project(scene_of(there).face.eyes)[1]), 0.45, delta=0.002, msg=name)
+            leaning = self.after(setup, picture__roll=4.0)
+            self.assertEqual(leaning.main_camera.roll_deg, 4.0)
+            path = f"/cameras/{setup.main_camera.id}/roll_deg"
+            self.assertEqual(kind_of(leaning.origins[path]), "measured")
+            self.assertEqual(leaning.origins[path].tolerance, 1.5)  # type: ignore[union-attr]
+
+    def test_the_room_then_rings_as_it_was_heard_to_and_it_counts(self) -> None:
+        setup = demo()
+        heard = [{"hz": hz, "s": value} for hz, value in zip(BANDS, (None, 0.9, 0.8, 0.7, 0.6, 0.5, None), strict=True)]
+        there = self.after(setup, sound__t20_s=heard)
+        self.assertEqual(there.room.measured_t60_s, (0.9, 0.9, 0.8, 0.7, 0.6, 0.5, 0.5))
+        self.assertEqual(expected_of("sound.t20_s", appraise(there)), 0.75)
+        self.assertNotEqual(appraise(there).score, appraise(setup).score)
+        few = [{"hz": hz, "s": 0.5 if hz > 2000 else None} for hz in BANDS]
+        self.assertEqual(acceptable(appraise(setup), take(sound__t20_s=few)), {})
+
+    def test_the_noise_then_stands_as_far_under_the_voice_as_it_was_heard_to(self) -> None:
+        for wanted_db in (12.0, 20.0):
+            there = self.after(demo(), sound__snr_a_db=wanted_db)
+            self.assertAlmostEqual(expected_of("sound.snr_a_db", appraise(there)) or 0.0, wanted_db, delta=1.5)
+        quiet = put(demo(), noises=[])
+        self.assertEqual(acceptable(appraise(quiet), take(sound__snr_a_db=10.0)), {})

@@ -1,0 +1,129 @@
+"""Check on the page: a file in, the sheet out, figures taken over as measured; odd files, stale pages, other setups' takes, age."""
+
+from __future__ import annotations
+
+import io
+from datetime import timedelta
+from typing import Any
+from unittest.mock import patch
+
+import numpy as np
+import soundfile
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+from django.utils import timezone
+
+from tests.setups import REFERENCE, demo
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.document import Setup as Document
+from uphill_lamp.core.document import read_setup
+from uphill_lamp.core.document.fields import kind_of
+from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.web.check import takes
+from uphill_lamp.web.check.models import Take
+from uphill_lamp.web.check.state import state_of
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.startup import clear_takes
+
+CLAPS = (REFERENCE / "clips" / "o5_claps.wav").read_bytes()
+
+
+def picture() -> bytes:
+    return render(appraise(demo("room-that-works")), 640).png()
+
+
+class Check(TestCase):
+    def setUp(self) -> None:
+        flows.load_demo()
+        self.row = Setup.objects.get(name="Kitchen table, morning")
+        self.base = f"/setups/{self.row.pk}/check/"
+
+    def document(self) -> Document:
+        self.row.refresh_from_db()
+        return read_setup(self.row.head.document.encode())  # type: ignore[union-attr]
+
+    def send(self, data: bytes, name: str = "take.png") -> Any:
+        return self.client.post(f"{self.base}measure/", {"file": SimpleUploadedFile(name, data)}, follow=True)
+
+    def accept(self, take: Take, *figures: str, parent: int | None = None) -> Any:
+        self.row.refresh_from_db()
+        form = {"figure": list(figures), "parent": parent or self.row.head_id}
+        return self.client.post(f"{self.base}{take.pk}/accept/", form, follow=True)
+
+    def test_a_picture_is_held_against_the_plan_and_taken_over(self) -> None:
+        self.assertContains(self.client.get(self.base), "Measure it")
+        self.assertEqual(state_of(self.row, timezone.now()), "none")
+        page = self.send(picture())
+        self.assertContains(page, "differ from the plan")
+        self.assertContains(page, "Take over: the lid stands at")
+        take = Take.objects.get()
+        self.assertEqual((take.kind, take.name, state_of(self.row, timezone.now())), ("still", "take.png", "fresh"))
+        shown = self.client.get(f"{self.base}{take.pk}/picture.jpg")
+        self.assertEqual((shown["Content-Type"], shown.content[:2]), ("image/jpeg", b"\xff\xd8"))
+        before = self.document()
+        self.accept(take, "picture.eye_line")
+        after = self.document()
+        changed = {path for path in after.origins if after.origins.get(path) != before.origins.get(path)}
+        self.assertEqual([path.rsplit("/", 1)[1] for path in changed], ["hinge_deg"])
+        note = after.origins[changed.pop()]
+        self.assertEqual((kind_of(note), note.take, note.on), ("measured", "take.png", take.made_at.date()))  # type: ignore[union-attr]
+        self.assertContains(self.client.get(f"{self.base}?take={take.pk}"), "as planned")
+        self.assertEqual(state_of(Setup.objects.get(pk=self.row.pk), timezone.now()), "old")
+        self.client.post(f"/setups/{self.row.pk}/undo/", {"parent": self.row.head_id, "stage": "frame"})
+        self.assertEqual(self.document().origins, before.origins)
+
+    def test_a_sound_changes_the_score_through_the_room(self) -> None:
+        self.assertContains(self.send(CLAPS, "claps.wav"), "Take over: the room rings for")
+        score = appraise(self.document()).score
+        self.accept(Take.objects.get(), "sound.t20_s")
+        self.assertNotEqual(appraise(self.document()).score, score)
+        self.assertContains(self.client.get(self.base), "as planned")
+        self.assertFalse(list((takes.STATE / "takes").glob("*")), "the file itself is not kept")
+
+    def test_odd_files_are_told_and_nothing_is_kept(self) -> None:
+        loud = io.BytesIO()
+        soundfile.write(loud, np.full(48000, np.nan), 48000, format="WAV", subtype="FLOAT")
+        for name, data, said in (
+            ("words.mp4", b"#EXTM3U", "neither a picture nor a sound"),
+            ("<script>alert(1)</script>.png", b"\x89PNG broken", "broken or cut off"),
+            ("nan.wav", loud.getvalue(), "no numbers"),
+        ):
+            answer = self.send(data, name)
+            self.assertContains(answer, said, status_code=422)
+            self.assertNotContains(answer, "<script>alert", status_code=422)
+        self.assertContains(self.client.post(f"{self.base}measure/"), "Choose a file first", status_code=422)
+        self.assertEqual(Take.objects.count(), 0)
+        self.assertFalse(list((takes.STATE / "takes").glob("*")))
+
+    def test_stale_pages_and_takes_of_others_are_refused(self) -> None:
+        self.send(picture())
+        take, other = Take.objects.get(), Setup.objects.get(name="A room that works")
+        self.assertContains(self.accept(take, "picture.eye_line", parent=1), "has changed since", status_code=409)
+        for path in (f"/setups/{other.pk}/check/?take={take.pk}", f"/setups/{other.pk}/check/{take.pk}/picture.jpg", f"{self.base}?take=x",
+                     f"{self.base}?take=99999999999999"):  # fmt: skip
+            self.assertEqual(self.client.get(path).status_code, 404, path)
+        self.assertEqual(self.client.post(f"/setups/{other.pk}/check/{take.pk}/mark/", {"do": "delete"}).status_code, 404)
+        before = self.document()
+        self.accept(take, "picture.burnt_out", "no.such", "../x")
+        self.assertEqual(self.document(), before)
+
+    def test_takes_go_by_age_by_number_and_by_request_and_a_good_one_stays(self) -> None:
+        self.send(picture())
+        take = Take.objects.get()
+        self.client.post(f"{self.base}{take.pk}/mark/", {"do": "good"})
+        later = timezone.now() + timedelta(days=31)
+        with patch.object(takes, "measured", return_value={**take.report, "preview": ""}):
+            for _ in range(takes.MOST_KEPT + 3):
+                self.send(picture())
+        self.assertEqual(Take.objects.count(), takes.MOST_KEPT + 1)
+        takes.forget_old(later)
+        self.assertEqual(Take.objects.get().pk, take.pk)
+        self.assertEqual(state_of(self.row, later), "old")
+        self.client.post(f"{self.base}{take.pk}/mark/", {"do": "plain"})
+        self.client.post(f"{self.base}{take.pk}/mark/", {"do": "delete"})
+        self.assertEqual(Take.objects.count(), 0)
+        (takes.STATE / "takes").mkdir(parents=True, exist_ok=True)
+        (takes.STATE / "takes" / "left").write_bytes(b"half")
+        clear_takes(takes.STATE)
+        self.assertFalse(list((takes.STATE / "takes").glob("*")))

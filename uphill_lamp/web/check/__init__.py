@@ -1,0 +1,1 @@
+"""Check: takes of the real picture and sound, measured and held against the plan."""

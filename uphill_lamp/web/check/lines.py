@@ -1,0 +1,50 @@
+"""Lines of the sheet in words and figures of the page."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from uphill_lamp.core.check.sheet import Line
+
+STATES = {"off": "differs", "as planned": "as planned", "alone": "measured alone", "refused": "cannot be told"}
+
+
+def shown(line: Line, units: str) -> dict[str, Any]:
+    """What the page shows of a line."""
+    return {
+        "line": line, "state": STATES[line.state], "measured": _told(line.measured, line.unit), "expected": _told(line.expected, line.unit),
+        "within": _told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
+        "difference": _signed(line),
+    }  # fmt: skip
+
+
+def _signed(line: Line) -> str:
+    difference = line.difference
+    if difference is None:
+        return ""
+    return ("+" if difference >= 0 else "−") + _told(abs(difference), line.unit)
+
+
+def _told(value: Any, unit: str) -> str:
+    """A figure with its unit, as precisely as it is measured."""
+    if value is None:
+        return ""
+    if isinstance(value, list):
+        return ", ".join(_part(part) for part in value) or "none"
+    if unit == "share":
+        return f"{100 * value:.1f} %"
+    if not unit and float(value).is_integer():
+        return f"{value:.0f}"
+    figure = f"{value:.0f}" if abs(value) >= 100 else f"{value:.1f}" if abs(value) >= 3 else f"{value:.2f}"
+    figure = figure.replace("-", "−")
+    return f"{figure}°" if unit == "deg" else f"{figure} {unit}".strip()
+
+
+def _part(part: Any) -> str:
+    if isinstance(part, dict):
+        return (
+            f"{part['hz']:.0f} Hz at {part['dbfs']:.0f} dBFS".replace("-", "−")
+            if "dbfs" in part
+            else f"{part.get('s')} s at {part['hz']:.0f} Hz"
+        )
+    return f"{part:.0f}" if float(part).is_integer() and part < 20 else f"{part:.2f} s"

@@ -1,0 +1,105 @@
+"""The page Check: a file in, the sheet out; figures taken over, takes marked good or deleted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_GET
+
+from uphill_lamp.core.check.sheet import sheet
+from uphill_lamp.core.document import Refused
+from uphill_lamp.drawings.alt import alt_text
+from uphill_lamp.web.answers import posted
+from uphill_lamp.web.bench import page
+from uphill_lamp.web.check import takes
+from uphill_lamp.web.check.lines import shown
+from uphill_lamp.web.check.models import Take
+from uphill_lamp.web.guard import MOST_BYTES
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.documents import appraised
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import STALE, setup_of
+
+
+@require_GET
+def check(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The newest take, or the one asked for."""
+    setup = setup_of(setup_id)
+    takes.forget_old(timezone.now())
+    asked = request.GET.get("take", "")
+    if asked and not (asked.isascii() and asked.isdecimal() and len(asked) < 12):
+        raise Http404("no such take")
+    take = get_object_or_404(setup.takes, pk=int(asked)) if asked else setup.takes.first()
+    return _shown(request, setup, take)
+
+
+def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "", status: int = 200) -> HttpResponse:
+    assert setup.head is not None
+    digest, appraisal = appraised(setup.head.document)
+    lines, units = sheet(appraisal, take.report) if take else (), appraisal.setup.preferences.units
+    context: dict[str, Any] = page.within_setup(request, setup, appraisal, page.CHECK, own=True) | {
+        "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line, units) for line in lines],
+        "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_mb": MOST_BYTES // 1_000_000,
+        "off": sum(1 for line in lines if line.state == "off"),
+        "marks": take.report["marks"] if take else {}, "size": take.report.get("size", [1, 1]) if take else [1, 1],
+    }  # fmt: skip
+    return render(request, "check/check.html", context, status=status)
+
+
+@posted("check", "setup_id")
+def measure(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """A file measured; what is refused is told, and nothing of it is kept."""
+    setup, upload = setup_of(setup_id), request.FILES.get("file")
+    if upload is None:
+        return _shown(request, setup, setup.takes.first(), "Choose a file first: a picture or a sound.", 422)
+    try:
+        take = takes.taken(setup, upload)
+    except Refused as refused:
+        fault = refused.faults[0]
+        words = f"{(upload.name or 'The file')[-60:]} cannot be measured. Found {fault.found}; expected {fault.expected}."
+        return _shown(request, setup, setup.takes.first(), words, 422)
+    return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
+
+
+@posted("check", "setup_id")
+def accept(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
+    """Figures of a take into the plan, as measured."""
+    setup = setup_of(setup_id)
+    take = get_object_or_404(setup.takes, pk=take_id)
+    parent = request.POST.get("parent", "")
+    assert setup.head is not None
+    if parent != str(setup.head.pk):
+        return _shown(request, setup, take, STALE, 409)
+    try:
+        takes.take_over(setup, setup.head.pk, take, request.POST.getlist("figure"))
+    except flows.Stale:
+        return _shown(request, setup, take, STALE, 409)
+    except Refused as refused:
+        return _shown(request, setup, take, f"It does not fit: {refused.faults[0]}", 422)
+    return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
+
+
+@posted("check", "setup_id")
+def mark(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
+    """A take as a good one, or not; or deleted."""
+    setup = setup_of(setup_id)
+    take = get_object_or_404(setup.takes, pk=take_id)
+    if request.POST.get("do") == "delete":
+        take.delete()
+        return redirect("check", setup.pk)
+    take.good = request.POST.get("do") == "good"
+    take.save(update_fields=["good"])
+    return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
+
+
+@require_GET
+def preview(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
+    """The small copy of a take's picture."""
+    take = get_object_or_404(setup_of(setup_id).takes, pk=take_id)
+    if not take.preview:
+        raise Http404("a sound has no picture")
+    return HttpResponse(bytes(take.preview), content_type="image/jpeg", headers={"Content-Disposition": "inline"})
