@@ -47,7 +47,7 @@ def main() -> None:
                 ("bench-eyes", "/setups/3/eyes/", WIDE, 0),
                 ("bench-narrow", "/setups/1/frame/", NARROW, 0),
                 ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),
-                ("compare", "/setups/1/compare/2/", WIDE, 0),
+                ("check", "/setups/5/check/", {"width": 1280, "height": 1150}, 0),
                 ("prompter", "/setups/1/prompter/", WIDE, 0),
                 ("steps", "/setups/1/steps/", {"width": 1280, "height": 1000}, 0),
                 ("wiring-dark", "/setups/5/wiring/", {"width": 1280, "height": 1000}, 0),
@@ -61,6 +61,10 @@ def main() -> None:
                 if name == "prompter":
                     page.fill("#script-text", SCRIPT)
                     page.click("[name=keep]")
+                if name == "check":
+                    page.set_input_files("#check-file", _take(Path(state)))
+                    page.click("text=Measure it")
+                    page.wait_for_selector(".check-table", timeout=60_000)
                 if name == "hands":
                     page.locator("button.is-move").first.click()
                 for _ in range(moves):
@@ -75,6 +79,20 @@ def main() -> None:
                 page.close()
             browser.close()
         contact_sheet.main(SHOTS / "looks.png")
+
+
+def _take(folder: Path) -> Path:
+    """What the room that works would send if somebody had tipped its camera."""
+    from tests.setups import demo, put
+    from uphill_lamp.core.appraisal.appraise import appraise
+    from uphill_lamp.drawings.far_side.render import render
+
+    setup = demo("room-that-works")
+    camera = setup.main_camera
+    path = f"cameras__{camera.id.replace('-', '_h_')}__"
+    tipped = put(setup, **{f"{path}tilt_deg": (camera.tilt_deg or 0.0) + 6.0, f"{path}roll_deg": 4.0})
+    (folder / "before the lesson.png").write_bytes(render(appraise(tipped), 960).png())
+    return folder / "before the lesson.png"
 
 
 def _settled(page) -> None:  # type: ignore[no-untyped-def]

@@ -7,7 +7,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 KEYS = (
-    ("1, 2, 3, 4, 6, 7", "Place, Frame, Light, Sound, Eyes, Steps: on every page of a setup"),
+    ("1 to 8", "Place, Frame, Light, Sound, Backdrop, Eyes, Steps, Check: on every page of a setup"),
     ("Tab", "from thing to thing; the link “Skip to what to fix” comes early"),
     ("Space or Enter on a thing", "select it"),
     ("Arrows on a thing", "move it 1 cm; with Shift 10 cm"),
