@@ -5,11 +5,15 @@ from __future__ import annotations
 import re
 import tempfile
 from pathlib import Path
+from unittest.mock import patch
 
 from tests.browser.story import BrowserTest
 from tests.setups import REFERENCE, demo
 from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.drawings import camera
 from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.web.check import views
+from uphill_lamp.web.check.models import Take
 
 
 class Check(BrowserTest):
@@ -28,7 +32,7 @@ class Check(BrowserTest):
             still = Path(folder) / "my room.png"
             still.write_bytes(render(appraise(demo("room-that-works")), 640).png())
             self.send(still)
-        self.assertIn("differ from the plan", page.locator("h2").nth(1).inner_text())
+        page.wait_for_selector('h2:has-text("differ from the plan")')
         self.assertEqual(page.locator(".check-mark:not(.is-under)").count(), 4)
         self.axe()
         page.get_by_role("button", name=re.compile("Take over: the lid stands at")).focus()
@@ -40,4 +44,46 @@ class Check(BrowserTest):
         self.assertTrue(any("Clipped samples" in row for row in told) and any("Breath pops" in row for row in told), told)
         page.set_viewport_size({"width": 390, "height": 844})
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+        self.axe()
+
+
+class Led(BrowserTest):
+    """The stand-ins that ship: the camera sends what the setup's would, the microphone a recording."""
+
+    folder: tempfile.TemporaryDirectory[str]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(cls.folder.cleanup)
+        clip = Path(cls.folder.name) / "room.mjpeg"
+        with clip.open("wb") as file:
+            for picture in camera.clip(appraise(demo("room-that-works")), 0.2):
+                file.write(picture.jpeg())
+        sound = REFERENCE / "clips" / "o5_claps.wav"
+        cls.flags = ("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream", f"--use-file-for-fake-video-capture={clip}",
+                     f"--use-file-for-fake-audio-capture={sound}")  # fmt: skip
+        super().setUpClass()
+
+    def test_a_led_test_gives_what_the_plan_expects(self) -> None:
+        quick = tuple(step | {"seconds": 1} for step in views.STEPS)
+        with patch.object(views, "STEPS", quick):
+            page = self.bench("frame", "room-that-works")
+            page.keyboard.press("8")
+            page.locator("[data-begin]").focus()
+            page.keyboard.press("Enter")
+            page.wait_for_selector("[data-stage]:not([hidden])")
+            page.keyboard.press("Escape")
+            self.assertIn("Stopped", page.locator("[data-fault]").inner_text())
+            self.assertEqual(Take.objects.count(), 0)
+            page.keyboard.press("Enter")  # where the focus was
+            page.wait_for_selector(".check-table", timeout=90_000)
+        still, sound = Take.objects.get(kind="still"), Take.objects.get(kind="sound")
+        told = {figure["id"]: figure["value"] for figure in still.report["figures"]}
+        plan = {measure.id: measure.value for measure in appraise(demo("room-that-works")).area("frame").measures}  # type: ignore[union-attr]
+        for name in ("eye_line", "side_position"):
+            self.assertAlmostEqual(
+                told[f"picture.{name}"], plan[f"frame.{name}"] or 0.0, delta=0.02
+            )  # the camera's presenter moves a little
+        self.assertTrue(any("sound as it comes" in note or "kept on" in note for note in sound.report["notes"]), sound.report["notes"])
         self.axe()

@@ -96,6 +96,22 @@ class Check(TestCase):
         self.assertEqual(Take.objects.count(), 0)
         self.assertFalse(list((takes.STATE / "takes").glob("*")))
 
+    def test_only_this_page_may_use_the_camera_and_a_led_test_is_answered_in_words(self) -> None:
+        self.assertIn("camera=(self)", self.client.get(self.base)["Permissions-Policy"])
+        self.assertIn("camera=()", self.client.get(f"/setups/{self.row.pk}/steps/")["Permissions-Policy"])
+        send = lambda data, notes: self.client.post(  # noqa: E731
+            f"{self.base}measure/", {"file": SimpleUploadedFile("led test.wav", data), "notes": notes}, headers={"X-Take": "led"}
+        )
+        answer = send(CLAPS, "picture 1280 × 720 px; <b>loud</b>;" + "x" * 500 + ";;" + "y;" * 40)
+        take = Take.objects.get()
+        self.assertEqual(answer.json(), {"address": f"{self.base}?take={take.pk}"})
+        self.assertLessEqual(max(map(len, take.report["notes"])), 60)
+        self.assertLessEqual(len(take.report["notes"]), takes.MOST_NOTES)
+        self.assertNotContains(self.client.get(answer.json()["address"]), "<b>loud")
+        refused = send(b"no sound", "")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("neither a picture nor a sound", refused.json()["fault"])
+
     def test_stale_pages_and_takes_of_others_are_refused(self) -> None:
         self.send(picture())
         take, other = Take.objects.get(), Setup.objects.get(name="A room that works")

@@ -15,6 +15,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
 from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.wording import degrees
 
 LEAST_BANDS = 4  # of seven octaves: what is between and beside them follows its neighbours
 MOST_TILT_DEG = 80.0
@@ -46,7 +47,7 @@ def _tilt(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
     path, value = str(patch[0]["path"]), float(patch[0]["value"])
     what = "the lid stands at" if path.endswith("hinge_deg") else "the camera is tilted by"
     # Half a percent of the picture's height, of a field some 45 degrees high.
-    return Taken(f"{what} {value:.0f}°", patch, 0.5)
+    return Taken(f"{what} {_minus(degrees(value))}", patch, 0.5)
 
 
 def _roll(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
@@ -56,8 +57,14 @@ def _roll(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
     value = round(appraisal.setup.main_camera.roll_deg + float(figure["value"]) - expected, 1)
     path = f"/cameras/{appraisal.setup.main_camera.id}/roll_deg"
     return (
-        Taken(f"the camera leans by {value:.1f}°", (replace(path, value),), float(figure["tolerance"] or 0)) if abs(value) <= 45 else None
+        Taken(f"the camera leans by {_minus(degrees(value))}", (replace(path, value),), float(figure["tolerance"] or 0))
+        if abs(value) <= 45
+        else None
     )
+
+
+def _minus(text: str) -> str:
+    return text.replace("-", "−")
 
 
 def eye_lean_deg(setup: Setup) -> float | None:

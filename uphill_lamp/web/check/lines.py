@@ -36,7 +36,7 @@ def _told(value: Any, unit: str) -> str:
     if not unit and float(value).is_integer():
         return f"{value:.0f}"
     figure = f"{value:.0f}" if abs(value) >= 100 else f"{value:.1f}" if abs(value) >= 3 else f"{value:.2f}"
-    figure = figure.replace("-", "−")
+    figure = figure.replace("-", "" if not float(figure) else "−")
     return f"{figure}°" if unit == "deg" else f"{figure} {unit}".strip()
 
 

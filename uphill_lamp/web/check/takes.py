@@ -24,10 +24,10 @@ from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 
-MOST_KEPT = 40
+MOST_KEPT, MOST_NOTES = 40, 4
 
 
-def taken(setup: Setup, upload: UploadedFile[Any]) -> Take:
+def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "") -> Take:
     """A take of a file, which goes as soon as it is measured.
 
     Raises:
@@ -45,6 +45,7 @@ def taken(setup: Setup, upload: UploadedFile[Any]) -> Take:
         report = measured(path, preview=True)
     finally:
         path.unlink(missing_ok=True)
+    report["notes"] += [_short(note) for note in notes.split(";")[:MOST_NOTES] if note.strip()]
     preview = base64.b64decode(report.pop("preview", ""))
     _, appraisal = appraised(setup.head.document)
     off = sum(1 for line in sheet(appraisal, report) if line.state == "off")

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.core.files.uploadedfile import UploadedFile
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -18,11 +19,25 @@ from uphill_lamp.web.bench import page
 from uphill_lamp.web.check import takes
 from uphill_lamp.web.check.lines import shown
 from uphill_lamp.web.check.models import Take
-from uphill_lamp.web.guard import MOST_BYTES
+from uphill_lamp.web.guard import MOST_BYTES, POLICY
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.setups.rows import STALE, setup_of
+
+SENTENCE = "Tonight we open the case, wipe the dust off the plates, and look for the tooth that sticks. Then we set the pendulum swinging and count."
+# The test as it is led: seconds, words, what of it is recorded, and where the still is taken.
+STEPS = (
+    {"words": "Tap the microphone that you mean, twice.", "seconds": 4, "sound": True, "tap": True},
+    {"words": "Be silent.", "seconds": 3, "sound": True, "recorded": True},
+    {"words": f"Look into the lens and read: “{SENTENCE}”", "seconds": 9, "sound": True, "recorded": True},
+    {"words": "Look into the lens.", "seconds": 2, "still": True, "recorded": True},
+    {"words": "Type for three seconds.", "seconds": 3, "sound": True, "recorded": True},
+    {"words": "Sit still.", "seconds": 1, "sound": True, "recorded": True},
+    {"words": "Clap once, in front of your face.", "seconds": 3, "sound": True, "recorded": True},
+    {"words": "Sit still, and be silent.", "seconds": 2, "sound": True, "recorded": True},
+)
+OPEN_POLICY = POLICY.replace("camera=()", "camera=(self)")  # on this page alone
 
 
 @require_GET
@@ -47,13 +62,19 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
         "off": sum(1 for line in lines if line.state == "off"),
         "marks": take.report["marks"] if take else {}, "size": take.report.get("size", [1, 1]) if take else [1, 1],
     }  # fmt: skip
-    return render(request, "check/check.html", context, status=status)
+    answer = render(
+        request, "check/check.html", context | {"steps": STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}, status=status
+    )
+    answer.headers["Permissions-Policy"] = OPEN_POLICY
+    return answer
 
 
 @posted("check", "setup_id")
 def measure(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A file measured; what is refused is told, and nothing of it is kept."""
     setup, upload = setup_of(setup_id), request.FILES.get("file")
+    if request.headers.get("X-Take") == "led" and upload is not None:
+        return _led(request, setup, upload)
     if upload is None:
         return _shown(request, setup, setup.takes.first(), "Choose a file first: a picture or a sound.", 422)
     try:
@@ -63,6 +84,17 @@ def measure(request: HttpRequest, setup_id: int) -> HttpResponse:
         words = f"{(upload.name or 'The file')[-60:]} cannot be measured. Found {fault.found}; expected {fault.expected}."
         return _shown(request, setup, setup.takes.first(), words, 422)
     return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
+
+
+def _led(request: HttpRequest, setup: Setup, upload: UploadedFile[Any]) -> JsonResponse:
+    """A part of the test that the page led through: where its sheet is, or what is wrong."""
+    try:
+        take = takes.taken(setup, upload, request.POST.get("notes", ""))
+    except Refused as refused:
+        return JsonResponse(
+            {"fault": f"It cannot be measured. Found {refused.faults[0].found}; expected {refused.faults[0].expected}."}, status=422
+        )
+    return JsonResponse({"address": f"{reverse('check', args=[setup.pk])}?take={take.pk}"})
 
 
 @posted("check", "setup_id")
