@@ -17,6 +17,7 @@ from uphill_lamp.core.document import Setup
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS
 from uphill_lamp.core.judging import Band
 from uphill_lamp.core.scene.body import head_frame, meet, trunk
+from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.placing import Pane, desk_pane, face_of, pinhole_of, reflector_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.view import IN_WALL_M, backdrop_panes, view_of
 
@@ -33,6 +34,7 @@ def panes(setup: Setup) -> list[tuple[str, Pane, float]]:
         pane = screen_pane(screen)
         if screen.kind != "prompter_glass" and (lens - pane.middle) @ pane.normal < -0.05:
             actual.append((screen.id, replace(pane, normal=-pane.normal, right=-pane.right), 0.0))
+    actual += [("chair", pane, 0.0) for pane in chair_panes(setup)]
     actual.append(("desk", desk_pane(setup.desk), 0.0))
     return actual + [(sheet.id, reflector_pane(sheet), 0.0) for sheet in setup.reflectors]
 

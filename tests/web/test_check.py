@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import tempfile
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
@@ -12,6 +14,7 @@ import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.utils import timezone
+from PIL import Image
 
 from tests.setups import REFERENCE, demo
 from uphill_lamp.core.appraisal.appraise import appraise
@@ -38,6 +41,11 @@ class Check(TestCase):
         flows.load_demo()
         self.row = Setup.objects.get(name="Kitchen table, morning")
         self.base = f"/setups/{self.row.pk}/check/"
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        own = patch.object(takes, "STATE", Path(folder.name))
+        own.start()
+        self.addCleanup(own.stop)
 
     def document(self) -> Document:
         self.row.refresh_from_db()
@@ -96,6 +104,23 @@ class Check(TestCase):
         self.assertEqual(Take.objects.count(), 0)
         self.assertFalse(list((takes.STATE / "takes").glob("*")))
 
+    def test_marks_put_by_hand_measure_anew_and_odd_ones_are_told(self) -> None:
+        wall = io.BytesIO()
+        Image.fromarray(np.full((360, 640, 3), 110, np.uint8)).save(wall, "PNG")
+        self.assertContains(self.send(wall.getvalue()), "no face was found")
+        take = Take.objects.get()
+        put = {"left_eye": "360 150", "right_eye": "280 150", "chin": "320 250", "crown": "320 70"}
+        page = self.client.post(f"{self.base}{take.pk}/marks/", put, follow=True)
+        self.assertContains(page, "marks put by hand")
+        figures = {figure["id"]: figure["value"] for figure in Take.objects.get().report["figures"]}
+        self.assertEqual((figures["picture.eye_line"], figures["picture.head_share"], figures["picture.roll"]), (0.4167, 0.5, 0.0))
+        for odd in ({"chin": "320"}, {"chin": "nan 3"}, {"chin": "1e9 3"}, {"chin": "<b> 2"}, {"chin": "320 70"}, {}):
+            wrong = put | odd if odd else {}
+            self.assertEqual(self.client.post(f"{self.base}{take.pk}/marks/", wrong).status_code, 422, odd)
+        self.send(CLAPS, "claps.wav")
+        sound = Take.objects.get(kind="sound")
+        self.assertEqual(self.client.post(f"{self.base}{sound.pk}/marks/", put).status_code, 404)
+
     def test_only_this_page_may_use_the_camera_and_a_led_test_is_answered_in_words(self) -> None:
         self.assertIn("camera=(self)", self.client.get(self.base)["Permissions-Policy"])
         self.assertIn("camera=()", self.client.get(f"/setups/{self.row.pk}/steps/")["Permissions-Policy"])
@@ -129,10 +154,10 @@ class Check(TestCase):
         take = Take.objects.get()
         self.client.post(f"{self.base}{take.pk}/mark/", {"do": "good"})
         later = timezone.now() + timedelta(days=31)
-        with patch.object(takes, "measured", return_value={**take.report, "preview": ""}):
-            for _ in range(takes.MOST_KEPT + 3):
+        with patch.object(takes, "measured", return_value={**take.report, "preview": ""}), patch.object(takes, "MOST_KEPT", 2):
+            for _ in range(4):
                 self.send(picture())
-        self.assertEqual(Take.objects.count(), takes.MOST_KEPT + 1)
+        self.assertEqual(Take.objects.count(), 3)
         takes.forget_old(later)
         self.assertEqual(Take.objects.get().pk, take.pk)
         self.assertEqual(state_of(self.row, later), "old")

@@ -93,6 +93,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/check/", check.check, name="check"),
     path("setups/<int:setup_id>/check/measure/", check.measure, name="check-measure"),
     path("setups/<int:setup_id>/check/<int:take_id>/accept/", check.accept, name="check-accept"),
+    path("setups/<int:setup_id>/check/<int:take_id>/marks/", check.marks, name="check-marks"),
     path("setups/<int:setup_id>/check/<int:take_id>/mark/", check.mark, name="check-mark"),
     path("setups/<int:setup_id>/check/<int:take_id>/picture.jpg", check.preview, name="check-picture"),
     path("setups/<int:setup_id>/wiring/", wiring.wiring, name="wiring"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from uphill_lamp.core.check.sheet import Line
+from uphill_lamp.web.check.models import Take
 
 STATES = {"off": "differs", "as planned": "as planned", "alone": "measured alone", "refused": "cannot be told"}
 
@@ -16,6 +17,22 @@ def shown(line: Line, units: str) -> dict[str, Any]:
         "within": _told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
         "difference": _signed(line),
     }  # fmt: skip
+
+
+NAMES = {"left_eye": "Your left eye", "right_eye": "Your right eye", "chin": "Chin", "crown": "Top of the head"}
+# Where marks stand before anybody has put them, as shares of the picture; left is the presenter's own.
+AT_FIRST = {"left_eye": (0.56, 0.4), "right_eye": (0.44, 0.4), "chin": (0.5, 0.62), "crown": (0.5, 0.2)}
+
+
+def marked(take: Take | None) -> dict[str, Any]:
+    """Marks on a take's picture for the page, with its size in px."""
+    size = take.report.get("size", [1, 1]) if take else [1, 1]
+    there = take.report["marks"] if take else {}
+    marks = []
+    for name, label in NAMES.items():
+        x, y = there.get(name) or (AT_FIRST[name][0] * size[0], AT_FIRST[name][1] * size[1])
+        marks.append({"name": name, "label": label, "x": f"{x:.1f}", "y": f"{y:.1f}"})
+    return {"marks": marks, "size": size, "ring": f"{size[0] / 110:.1f}", "grip": f"{size[0] / 40:.1f}"}
 
 
 def _signed(line: Line) -> str:

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import base64
+import io
 import os
 import tempfile
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.core.files.uploadedfile import UploadedFile
 from django.utils import timezone
+from PIL import Image
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.check.accept import acceptable
 from uphill_lamp.core.check.sheet import sheet
+from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import OriginNote
 from uphill_lamp.core.measuring.figure import METHOD
+from uphill_lamp.core.measuring.still import Marks, still_figures
 from uphill_lamp.looking.measured import measured
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import KEPT_FOR
@@ -25,6 +31,8 @@ from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 
 MOST_KEPT, MOST_NOTES = 40, 4
+LEAST_APART_PX = 4.0
+BY_HAND = "marks put by hand"
 
 
 def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "") -> Take:
@@ -59,6 +67,44 @@ def _short(name: str) -> str:
     """A file's own name as far as it is to be shown."""
     plain = "".join(letter if letter.isprintable() else " " for letter in name).strip()
     return plain[-60:] or "without a name"
+
+
+def marked_by_hand(setup: Setup, take: Take, typed: dict[str, str]) -> None:
+    """A picture's figures worked out anew from marks, on the small copy that is kept.
+
+    Raises:
+        Refused: if a mark is no place in the picture, or they lie on one another.
+    """
+    assert setup.head is not None
+    size = np.array(take.report["size"], float)
+    places = {name: _place(text, size) for name, text in typed.items()}
+    picture = np.asarray(Image.open(io.BytesIO(bytes(take.preview))).convert("RGB"))
+    scale = picture.shape[1] / size[0]
+    marks = Marks(**{name: place * scale for name, place in places.items()})
+    if marks.eyes_px < LEAST_APART_PX or abs(float(marks.chin[1] - marks.crown[1])) < LEAST_APART_PX:
+        raise Refused(
+            [Fault("", "marks that lie on one another", "eyes beside each other, the chin below and the top of the head above them")]
+        )
+    anew = {figure.id: figure.data() for figure in still_figures(picture, marks, lossless=False)}
+    kept = ("picture.noise", "picture.burnt_out")  # what hangs on no mark, and was measured on the file itself
+    take.report["figures"] = [figure if figure["id"] in kept else anew[figure["id"]] for figure in take.report["figures"]]
+    take.report["marks"] = {name: [round(float(value), 1) for value in place] for name, place in places.items()}
+    if BY_HAND not in take.report["notes"]:
+        take.report["notes"] = [*take.report["notes"], BY_HAND]
+    _, appraisal = appraised(setup.head.document)
+    take.off = sum(1 for line in sheet(appraisal, take.report) if line.state == "off")
+    take.save(update_fields=["report", "off"])
+
+
+def _place(text: str, size: FloatArray) -> FloatArray:
+    """A place in a picture from its two figures, shape (2,) [px]."""
+    try:
+        place = np.array([float(part) for part in text.split()])
+    except ValueError:
+        place = np.zeros(0)
+    if place.shape != (2,) or not (np.isfinite(place).all() and (place >= 0).all() and (place <= size).all()):
+        raise Refused([Fault("", repr(text)[:40], f"two figures within {size[0]:.0f} × {size[1]:.0f} px")])
+    return place
 
 
 def take_over(setup: Setup, parent: int, take: Take, wanted: list[str]) -> int:

@@ -17,7 +17,7 @@ from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.check import takes
-from uphill_lamp.web.check.lines import shown
+from uphill_lamp.web.check.lines import NAMES, marked, shown
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.guard import MOST_BYTES, POLICY
 from uphill_lamp.web.setups import flows
@@ -60,7 +60,7 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
         "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line, units) for line in lines],
         "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_mb": MOST_BYTES // 1_000_000,
         "off": sum(1 for line in lines if line.state == "off"),
-        "marks": take.report["marks"] if take else {}, "size": take.report.get("size", [1, 1]) if take else [1, 1],
+        **marked(take),
     }  # fmt: skip
     answer = render(
         request, "check/check.html", context | {"steps": STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}, status=status
@@ -112,6 +112,18 @@ def accept(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
         return _shown(request, setup, take, STALE, 409)
     except Refused as refused:
         return _shown(request, setup, take, f"It does not fit: {refused.faults[0]}", 422)
+    return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
+
+
+@posted("check", "setup_id")
+def marks(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
+    """A picture measured again with marks that were put by hand."""
+    setup = setup_of(setup_id)
+    take = get_object_or_404(setup.takes, pk=take_id, kind="still")
+    try:
+        takes.marked_by_hand(setup, take, {name: request.POST.get(name, "") for name in NAMES})
+    except Refused as refused:
+        return _shown(request, setup, take, f"Found {refused.faults[0].found}; expected {refused.faults[0].expected}.", 422)
     return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
 
 

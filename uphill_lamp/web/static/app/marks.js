@@ -1,0 +1,34 @@
+// Marks on a picture put right by hand: dragged, or moved by the arrow keys, then sent as a form.
+(() => {
+  const form = document.querySelector("[data-marks]");
+  if (!form) return;
+  const picture = document.querySelector("[data-marked]"), button = form.querySelector("button");
+  const [wide, high] = picture.getAttribute("viewBox").split(" ").slice(2).map(Number);
+
+  function place(mark, x, y) {
+    const at = [Math.min(Math.max(x, 0), wide), Math.min(Math.max(y, 0), high)];
+    mark.setAttribute("transform", `translate(${at[0].toFixed(1)} ${at[1].toFixed(1)})`);
+    form.elements[mark.dataset.mark].value = at.map((value) => value.toFixed(1)).join(" ");
+    mark.dataset.x = at[0];
+    mark.dataset.y = at[1];
+    button.hidden = false;
+  }
+
+  function spot(event) {
+    const box = picture.getBoundingClientRect();
+    return [(event.clientX - box.left) / box.width * wide, (event.clientY - box.top) / box.height * high];
+  }
+
+  const STEP = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  for (const mark of picture.querySelectorAll("[data-mark]")) {
+    mark.addEventListener("pointerdown", (event) => { mark.setPointerCapture(event.pointerId); event.preventDefault(); mark.focus(); });
+    mark.addEventListener("pointermove", (event) => { if (mark.hasPointerCapture(event.pointerId)) place(mark, ...spot(event)); });
+    mark.addEventListener("keydown", (event) => {
+      const step = STEP[event.key];
+      if (!step) return;
+      event.preventDefault();
+      const far = (event.shiftKey ? 20 : 2) * wide / 1280;
+      place(mark, Number(mark.dataset.x) + far * step[0], Number(mark.dataset.y) + far * step[1]);
+    });
+  }
+})();
