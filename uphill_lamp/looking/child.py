@@ -42,7 +42,7 @@ def measured(path: Path, preview: bool = False) -> dict[str, Any]:
         from uphill_lamp.core.measuring.faults import is_doubled
         from uphill_lamp.core.measuring.sound import Recording, sound_figures
 
-        notes = ["only the first minutes are looked at"] if read.goes_on else []
+        notes = [f"only the first {len(read.samples) / read.sample_hz:.0f} s are looked at"] if read.goes_on else []
         notes += ["both channels carry the same"] if is_doubled(read.samples) else []
         return report("sound", sound_figures(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
     return _still(read, preview)

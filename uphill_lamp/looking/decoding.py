@@ -22,7 +22,7 @@ MOST_PIXELS, LEAST_SIDE_PX = 60_000_000, 64
 MOST_SIDE_PX = 1920  # larger pictures are looked at so large; grain on a piece of them as they are
 GRAIN_PX = 1200
 SLOWEST_HZ, FASTEST_HZ, MOST_CHANNELS, USED_CHANNELS = 8000, 192_000, 32, 2
-MOST_SAMPLES = 9_000_000  # of a channel: three minutes at 48 kHz
+MOST_SAMPLES = 3_000_000  # of a channel: a minute at 48 kHz, and some 400 MB to measure it in
 LOUDEST = 1e6  # of full scale 1: a file of floating numbers may hold what overflows once it is added up
 KINDS = "a picture (JPEG, PNG, WebP) or a sound (WAV, FLAC, Ogg, MP3)"
 

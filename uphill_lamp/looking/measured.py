@@ -14,7 +14,7 @@ from typing import Any
 
 from uphill_lamp.core.document.faults import Fault, Refused
 
-MOST_RESIDENT, MOST_S, STEP_S = 700_000_000, 90.0, 0.05
+MOST_RESIDENT, MOST_S, STEP_S = 500_000_000, 90.0, 0.05
 MOST_BYTES = 2_000_000_000
 _one_at_a_time = threading.Lock()
 

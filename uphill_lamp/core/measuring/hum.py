@@ -46,7 +46,7 @@ def hum_of(mono: FloatArray, sample_hz: int) -> Hum | None:
     best: Hum | None = None
     for mains_hz in MAINS_HZ:
         around = np.arange(mains_hz - OFF_HZ, mains_hz + OFF_HZ + STEP_HZ / 2, STEP_HZ)
-        power = [float((_amplitudes(times, values, base * np.arange(1, HARMONICS + 1)) ** 2).sum()) for base in around]
+        power = [float(np.square(_fitted(times, values, base * np.arange(1, HARMONICS + 1))).sum()) for base in around]
         base = float(around[int(np.argmax(power))])
         candidate = _lines(times, values, base)
         if candidate is not None and (best is None or candidate.power > best.power):
@@ -78,13 +78,22 @@ def _slower(mono: FloatArray, step: int, decimate: object) -> FloatArray:
     return mono
 
 
-def _amplitudes(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> FloatArray:
-    """Amplitudes of lines by least squares, all at once, shape (H,)."""
+def _fitted(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Cosine and sine parts of lines by least squares, all at once, shapes (H,)."""
     angles = 2 * np.pi * times[:, None] * lines_hz[None]
     table = np.concatenate([np.cos(angles), np.sin(angles)], axis=1)
     # The normal equations: some twenty unknowns, well apart.
     solved = np.linalg.solve(table.T @ table + 1e-9 * np.eye(table.shape[1]), table.T @ values)
-    return np.asarray(np.hypot(solved[: len(lines_hz)], solved[len(lines_hz) :]))
+    return solved[: len(lines_hz)], solved[len(lines_hz) :]
+
+
+def _drawn(times: FloatArray, lines_hz: FloatArray, cosines: FloatArray, sines: FloatArray) -> FloatArray:
+    """Lines as they sound, shape (N,)."""
+    out = np.zeros(len(times))
+    for hz, cosine, sine in zip(lines_hz, cosines, sines, strict=True):
+        turn = 2 * np.pi * hz * times
+        out += cosine * np.cos(turn) + sine * np.sin(turn)
+    return out
 
 
 def _strengths(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> FloatArray:
@@ -95,8 +104,8 @@ def _strengths(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> F
 
 def _lines(times: FloatArray, values: FloatArray, base_hz: float) -> Hum | None:
     lines = base_hz * np.arange(1, HARMONICS + 1)
-    sizes = _amplitudes(times, values, lines)
-    left = values - _drawn(times, values, lines)
+    parts = _fitted(times, values, lines)
+    sizes, left = np.hypot(*parts), values - _drawn(times, lines, *parts)
     beside = _strengths(times, left, (lines[:, None] + BESIDE_HZ).ravel()).reshape(HARMONICS, -1)
     sure = (sizes > STANDS_OUT * np.maximum(np.median(beside, axis=1), 1e-9)) & (sizes > ABOVE_ALL * beside.max(axis=1))
     if not (sure[0] or sure.sum() >= LEAST_LINES):
@@ -104,28 +113,13 @@ def _lines(times: FloatArray, values: FloatArray, base_hz: float) -> Hum | None:
     return Hum(base_hz, lines[sure], sizes[sure])
 
 
-def _drawn(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> FloatArray:
-    """The lines themselves, as least squares have them, shape (N,)."""
-    angles = 2 * np.pi * times[:, None] * lines_hz[None]
-    table = np.concatenate([np.cos(angles), np.sin(angles)], axis=1)
-    solved = np.linalg.solve(table.T @ table + 1e-9 * np.eye(table.shape[1]), table.T @ values)
-    return np.asarray(table @ solved)
-
-
 def without(mono: FloatArray, sample_hz: int, hum: Hum | None) -> FloatArray:
-    """Frames' mean squares stay the noise's alone: a recording without its hum, fitted where nobody speaks, shape (N,)."""
+    """A recording without its hum, which is fitted where nobody speaks, shape (N,)."""
     if hum is None:
         return mono
     quiet = np.repeat(quiet_frames(mono, sample_hz), round(FRAME_S * sample_hz))
     quiet = np.concatenate([quiet, np.zeros(len(mono) - len(quiet), dtype=bool)])
     places = np.flatnonzero(quiet)
     places = places[:: max(len(places) // 40_000, 1)]
-    angles = 2 * np.pi * (places / sample_hz)[:, None] * hum.lines_hz[None]
-    table = np.concatenate([np.cos(angles), np.sin(angles)], axis=1)
-    solved = np.linalg.solve(table.T @ table + 1e-9 * np.eye(table.shape[1]), table.T @ mono[places])
-    half, out = len(hum.lines_hz), mono.copy()
-    times = np.arange(len(mono)) / sample_hz
-    for index, hz in enumerate(hum.lines_hz):
-        angle = 2 * np.pi * hz * times
-        out -= solved[index] * np.cos(angle) + solved[half + index] * np.sin(angle)
-    return out
+    parts = _fitted(places / sample_hz, mono[places], hum.lines_hz)
+    return np.asarray(mono - _drawn(np.arange(len(mono)) / sample_hz, hum.lines_hz, *parts))
