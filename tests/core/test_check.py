@@ -8,6 +8,7 @@ from unittest import TestCase
 from tests.setups import demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.general import MOVES, SHOTS, _bands, general
 from uphill_lamp.core.check.sheet import ROWS, Line, expected_of, sheet
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.document.fields import OriginNote, kind_of
@@ -87,3 +88,23 @@ class Accepted(TestCase):
             self.assertAlmostEqual(expected_of("sound.snr_a_db", appraise(there)) or 0.0, wanted_db, delta=1.5)
         quiet = put(demo(), noises=[])
         self.assertEqual(acceptable(appraise(quiet), take(sound__snr_a_db=10.0)), {})
+
+
+class Anybody(TestCase):
+    def test_each_band_has_its_two_ends_with_a_move_where_it_is_wanting(self) -> None:
+        """Far below and far above each band: a move wherever that is wanting, and none where it is good."""
+        for shot in SHOTS:
+            for name, band in _bands(shot).items():
+                for end, outer in ((0, band.outer_low), (1, band.outer_high)):
+                    if outer is None:
+                        continue
+                    value = [{"hz": 500.0, "s": outer}, {"hz": 1000.0, "s": outer}] if name == "sound.t20_s" else outer
+                    told = general(take(**{name.replace(".", "__"): value}), shot)[0]
+                    self.assertEqual((told.state, told.move), ("wanting", MOVES[name][end]), (shot, name, outer))
+                    self.assertTrue(told.move)
+
+    def test_a_good_one_and_one_with_faults(self) -> None:
+        good = take(picture__eye_line=0.35, picture__head_share=0.45, sound__hum=[], sound__snr_a_db=30.0)
+        self.assertEqual({told.state for told in general(good, "call_tile")}, {"good"})
+        bad = {told.id: told for told in general(take(sound__hum=[{"hz": 50.0, "dbfs": -40.0}], sound__clipped_samples=9.0), "waist")}
+        self.assertTrue(all(told.state == "wanting" and told.move for told in bad.values()))

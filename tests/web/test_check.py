@@ -22,7 +22,7 @@ from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.fields import kind_of
 from uphill_lamp.drawings.far_side.render import render
-from uphill_lamp.web.check import takes
+from uphill_lamp.web.check import others, takes
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import state_of
 from uphill_lamp.web.setups import flows
@@ -168,3 +168,24 @@ class Check(TestCase):
         (takes.STATE / "takes" / "left").write_bytes(b"half")
         clear_takes(takes.STATE)
         self.assertFalse(list((takes.STATE / "takes").glob("*")))
+
+
+class Others(TestCase):
+    def test_several_files_of_anybody_stand_side_by_side_or_as_csv(self) -> None:
+        page = self.client.get("/measure/")
+        self.assertContains(page, "Measure them")
+        self.assertContains(self.client.get("/files/"), "/measure/")
+        files = lambda: [  # noqa: E731
+            SimpleUploadedFile("=cmd().png", picture()), SimpleUploadedFile("claps.wav", CLAPS), SimpleUploadedFile("<b>.mp4", b"no film")
+        ]  # fmt: skip
+        told = self.client.post("/measure/", {"files": files(), "shot": "call_tile"})
+        for words in ("Eye line", "Reverberation", "Come nearer to the microphone", "neither a picture nor a sound"):
+            self.assertContains(told, words)
+        self.assertNotContains(told, "<b>.mp4")
+        table = self.client.post("/measure/", {"files": files(), "shot": "waist", "as": "csv"}).content.decode("utf-8-sig")
+        self.assertIn("'=cmd().png,picture.eye_line", table)
+        self.assertIn("sound.t20_s", table)
+        for form, said in (({"shot": "call_tile"}, "Choose one file"), ({"files": files(), "shot": "x"}, "what the picture is for"),
+                           ({"files": [SimpleUploadedFile("a.wav", b"a")] * 9, "shot": "waist"}, "too many")):  # fmt: skip
+            self.assertContains(self.client.post("/measure/", form), said, status_code=422)
+        self.assertFalse(list((others.STATE / "takes").glob("*.wav")))

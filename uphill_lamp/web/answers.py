@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import csv
+import io
+from collections.abc import Callable, Iterable
 from functools import wraps
 from typing import Any
 
-from django.http import HttpRequest, HttpResponseNotAllowed
+from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.views.decorators.cache import cache_control
@@ -46,3 +48,14 @@ def by_method(view: View) -> View:
     """For what an address says whole, such as a document's picture: a browser may keep it, and asks whether the method is still the same."""
     unchanged = condition(etag_func=lambda request, **named: f'"{method()}"')
     return cache_control(private=True, no_cache=True)(unchanged(view))
+
+
+def csv_file(table: Iterable[Iterable[object]], name: str) -> HttpResponse:
+    """Rows as a CSV file to keep; no cell begins a formula."""
+    from uphill_lamp.core.catalogue.table import safe_cell  # late: the first page needs none of the computation
+
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\r\n").writerows([safe_cell(str(cell)) for cell in row] for row in table)
+    answer = HttpResponse("\ufeff" + out.getvalue(), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer

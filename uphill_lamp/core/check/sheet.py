@@ -87,7 +87,7 @@ def sheet(appraisal: Appraisal, report: Mapping[str, Any]) -> tuple[Line, ...]:
         row = ROWS.get(figure["id"])
         if row is None:
             continue
-        value = _shown(figure["id"], figure["value"])
+        value = shown_value(figure["id"], figure["value"])
         expected = expected_of(figure["id"], appraisal)
         state = _state(value, expected, figure, row)
         taken = takes.get(figure["id"])
@@ -99,7 +99,7 @@ def sheet(appraisal: Appraisal, report: Mapping[str, Any]) -> tuple[Line, ...]:
     return tuple(sorted(lines, key=lambda line: order.index(line.state)))
 
 
-def _shown(name: str, value: Any) -> Any:
+def shown_value(name: str, value: Any) -> Any:
     """A figure as the sheet shows it: of the bands of a decay the two that the plan names."""
     if name != "sound.t20_s" or not isinstance(value, list):
         return float(value) if isinstance(value, int | float) else value

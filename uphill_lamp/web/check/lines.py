@@ -13,8 +13,8 @@ STATES = {"off": "differs", "as planned": "as planned", "alone": "measured alone
 def shown(line: Line, units: str) -> dict[str, Any]:
     """What the page shows of a line."""
     return {
-        "line": line, "state": STATES[line.state], "measured": _told(line.measured, line.unit), "expected": _told(line.expected, line.unit),
-        "within": _told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
+        "line": line, "state": STATES[line.state], "measured": told(line.measured, line.unit), "expected": told(line.expected, line.unit),
+        "within": told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
         "difference": _signed(line),
     }  # fmt: skip
 
@@ -39,10 +39,10 @@ def _signed(line: Line) -> str:
     difference = line.difference
     if difference is None:
         return ""
-    return ("+" if difference >= 0 else "−") + _told(abs(difference), line.unit)
+    return ("+" if difference >= 0 else "−") + told(abs(difference), line.unit)
 
 
-def _told(value: Any, unit: str) -> str:
+def told(value: Any, unit: str) -> str:
     """A figure with its unit, as precisely as it is measured."""
     if value is None:
         return ""

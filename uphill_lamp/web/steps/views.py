@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 import re
 from collections.abc import Callable, Mapping
@@ -19,7 +17,6 @@ from django.views.decorators.http import require_GET
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.registry import keys
 from uphill_lamp.core.catalogue.prices import catalogue
-from uphill_lamp.core.catalogue.table import safe_cell
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.faults import Fault
 from uphill_lamp.core.document.patch import Patch, replace
@@ -28,7 +25,7 @@ from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.rungs import plan_name
 from uphill_lamp.core.steps.shopping import shopping_list
 from uphill_lamp.drawings.hill import hill
-from uphill_lamp.web.answers import posted
+from uphill_lamp.web.answers import csv_file, posted
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue.flows import stamp
 from uphill_lamp.web.prints.styling import styled
@@ -286,7 +283,7 @@ def shopping(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: L
             ]
             for row in rows
         ]
-        return _csv(table, "shopping-list.csv")
+        return csv_file(table, "shopping-list.csv")
     total = sum(row.amount for row in rows)
     context = bench.within_setup(request, setup, appraisal, bench.STEPS) | {
         "rows": rows,
@@ -310,15 +307,7 @@ def as_table(request: HttpRequest, setup: Setup, appraisal: Appraisal, ladder: L
             table.append([number, order, step.action.title, f"{step.action.amount:g}", ladder.currency, f"{step.gain:.1f}",
             f"{step.score:.1f}", f"{rung.cost:g}",
                           f"{rung.paid:g}", "yes" if rung.worth_it else "no", "; ".join(replaced.title for replaced in step.replaces)])  # fmt: skip
-    return _csv(table, "ladder.csv")
-
-
-def _csv(table: list[list[Any]], name: str) -> HttpResponse:
-    out = io.StringIO()
-    csv.writer(out, lineterminator="\r\n").writerows([safe_cell(str(cell)) for cell in row] for row in table)
-    answer = HttpResponse("\ufeff" + out.getvalue(), content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="{name}"'
-    return answer
+    return csv_file(table, "ladder.csv")
 
 
 @require_GET

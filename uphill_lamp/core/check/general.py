@@ -1,0 +1,100 @@
+"""A picture or a sound of somebody without a setup: what is wanting in it by what is usual, and the move that mends it anywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from uphill_lamp.core.areas.frame import bands
+from uphill_lamp.core.check.sheet import BROKEN, ROWS, shown_value
+from uphill_lamp.core.judging import WANTING, Band
+
+SHOTS = {
+    "call_tile": "A call: head and shoulders fill a tile",
+    "head_and_shoulders": "A webinar or lesson, a little wider",
+    "waist": "Down to the waist, with hands",
+}
+# Bands of figures that no setup tells; working values, each with the move below and the move above it.
+HALVES = Band(None, 1.6, None, 3.0)
+BACKDROP = Band(0.0, 3.5, -2.0, 6.0)
+BURNT_OUT = Band(None, 0.02, None, 0.15)
+NOISE = Band(None, 1.2, None, 4.0)
+SHARPNESS = Band(None, 0.045, None, 0.12)
+OVER_NOISE = Band(22.0, None, 8.0, None)
+PEAK = Band(None, -1.0, None, 1.0)
+SPEECH = Band(-32.0, -16.0, -45.0, -8.0)
+RINGS = Band(None, 0.45, None, 1.2)
+EDGE = Band(10_000.0, None, 3_000.0, None)
+MOVES = {
+    "picture.eye_line": ("Tilt the camera up a little, or sit lower.", "Tilt the camera down a little, or raise your seat or lower the lens."),
+    "picture.headroom": ("Tilt the camera up, or sit further away.", "Tilt the camera down, or come nearer."),
+    "picture.head_share": ("Come nearer, or zoom in.", "Sit further away, or zoom out."),
+    "picture.side_position": ("Turn the camera, or move to the picture's middle.", "Turn the camera, or move to the picture's middle."),
+    "picture.roll": ("Turn the camera clockwise until it is level.", "Turn the camera anticlockwise until it is level."),
+    "picture.halves": ("", "Put a white sheet, or a second lamp, on the darker side."),
+    "picture.backdrop": ("Put a lamp in front of you, or turn so that the window is in front.", "Some light on the wall behind sets you off."),
+    "picture.burnt_out": ("", "Keep lamps and windows out of the picture, or set exposure by your face."),
+    "picture.noise": ("", "More light on your face: grain is what a camera makes of too little."),
+    "picture.sharpness": ("", "Wipe the lens; then set focus on your eyes."),
+    "sound.snr_a_db": ("Come nearer to the microphone, and switch off what hums or blows.", ""),
+    "sound.true_peak_dbtp": ("", "Turn the input down by 3 dB."),
+    "sound.speech_active_dbfs": ("Turn the input up, or come nearer.", "Turn the input down."),
+    "sound.t20_s": ("", "Come nearer to the microphone; hang cloth, or open a full wardrobe, where you speak to."),
+    "sound.band_edge_hz": ("Something narrows the sound: a wireless headset in call mode, a telephone line, or noise removal.", ""),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Told:
+    """A figure of somebody's: ``state`` good, wanting, alone or refused; ``move`` what mends it."""
+
+    id: str
+    label: str
+    value: Any
+    unit: str
+    state: str
+    move: str = ""
+    refused: str = ""
+
+
+def general(report: Mapping[str, Any], shot: str) -> tuple[Told, ...]:
+    """All figures of a report, judged by what is usual.
+
+    Args:
+        report: as ``core.measuring.figure.report`` tells it.
+        shot: what the picture is for, one of SHOTS.
+    """
+    judged = _bands(shot)
+    out = []
+    for figure in report["figures"]:
+        name, row = figure["id"], ROWS.get(figure["id"])
+        if row is None:
+            continue
+        value = shown_value(name, figure["value"])
+        state, move = _judged(name, value, judged.get(name), row.cause or row.usual)
+        out.append(Told(name, row.label, value, figure["unit"], state, move, figure["refused"]))
+    return tuple(out)
+
+
+def _bands(shot: str) -> dict[str, Band]:
+    return {
+        "picture.eye_line": bands.EYE_LINE[shot], "picture.headroom": bands.HEADROOM[shot], "picture.head_share": bands.HEAD_SHARE[shot],
+        "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0), "picture.halves": HALVES,
+        "picture.backdrop": BACKDROP, "picture.burnt_out": BURNT_OUT, "picture.noise": NOISE, "picture.sharpness": SHARPNESS,
+        "sound.snr_a_db": OVER_NOISE, "sound.true_peak_dbtp": PEAK, "sound.speech_active_dbfs": SPEECH, "sound.t20_s": RINGS,
+        "sound.band_edge_hz": EDGE,
+    }  # fmt: skip
+
+
+def _judged(name: str, value: Any, band: Band | None, broken: str) -> tuple[str, str]:
+    if value is None:
+        return "refused", ""
+    if name in BROKEN:
+        return ("wanting", broken) if value else ("good", "")
+    if band is None or not isinstance(value, float):
+        return "alone", ""
+    if band.utility(value) >= WANTING:
+        return "good", ""
+    low = band.ideal_low is not None and value < band.ideal_low
+    return "wanting", MOVES[name][0 if low else 1]

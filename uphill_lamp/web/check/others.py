@@ -1,0 +1,81 @@
+"""Pictures and sounds of anybody, without a setup: one table, or the same as CSV; nothing of it is kept."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.core.files.uploadedfile import UploadedFile
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_http_methods
+
+from uphill_lamp.core.check.general import SHOTS, Told, general
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.looking.measured import measured
+from uphill_lamp.web.answers import csv_file
+from uphill_lamp.web.check.lines import told
+from uphill_lamp.web.guard import MOST_BYTES
+from uphill_lamp.web.settings import STATE
+
+MOST_FILES = 8
+
+
+@require_http_methods(["GET", "POST"])
+def others(request: HttpRequest) -> HttpResponse:
+    """The page; files posted are measured one after another and told side by side."""
+    files, shot = request.FILES.getlist("files"), request.POST.get("shot", "call_tile")
+    context: dict[str, Any] = {"shots": SHOTS, "shot": shot, "most": MOST_FILES, "most_mb": MOST_BYTES // 1_000_000}
+    fault = ""
+    if request.method == "POST":
+        fault = "" if shot in SHOTS else "Choose what the picture is for."
+        fault = fault or ("" if files else "Choose one file or several first: pictures or sounds.")
+        fault = fault or ("" if len(files) <= MOST_FILES else f"{len(files)} files are too many at once: {MOST_FILES} at most.")
+    if request.method == "GET" or fault:
+        return render(request, "check/others.html", context | {"fault": fault}, status=422 if fault else 200)
+    columns = [_column(upload, shot) for upload in files]
+    if request.POST.get("as") == "csv":
+        return _csv(columns)
+    names = list(dict.fromkeys(row.id for column in columns for row in column["rows"]))
+    labels = {row.id: row.label for column in columns for row in column["rows"]}
+    table = [{"label": labels[name], "cells": [_cell(column, name) for column in columns if not column["fault"]]} for name in names]
+    return render(request, "check/others.html", context | {"columns": columns, "table": table})
+
+
+def _column(upload: UploadedFile[Any], shot: str) -> dict[str, Any]:
+    """A file's name, its figures, or why there are none."""
+    name = "".join(letter if letter.isprintable() else " " for letter in upload.name or "")[-60:] or "without a name"
+    folder = STATE / "takes"
+    folder.mkdir(parents=True, exist_ok=True)
+    handle, path = tempfile.mkstemp(dir=folder)
+    try:
+        with os.fdopen(handle, "wb") as file:
+            for chunk in upload.chunks():
+                file.write(chunk)
+        report = measured(Path(path))
+    except Refused as refused:
+        return {"name": name, "rows": (), "fault": f"Found {refused.faults[0].found}; expected {refused.faults[0].expected}.", "notes": []}
+    finally:
+        Path(path).unlink(missing_ok=True)
+    rows = general(report, shot)
+    return {"name": name, "rows": rows, "fault": "", "notes": report["notes"], "wanting": sum(row.state == "wanting" for row in rows)}
+
+
+def _row(column: dict[str, Any], name: str) -> Told | None:
+    return next((row for row in column["rows"] if row.id == name), None)
+
+
+def _cell(column: dict[str, Any], name: str) -> dict[str, Any]:
+    row = _row(column, name)
+    return {"row": row, "value": told(row.value, row.unit) if row else "", "name": column["name"]}
+
+
+def _csv(columns: list[dict[str, Any]]) -> HttpResponse:
+    lines = [["file", "figure", "value", "unit", "state", "move", "refused"]]
+    for column in columns:
+        lines += [[column["name"], row.id, told(row.value, ""), row.unit, row.state, row.move, row.refused] for row in column["rows"]]
+        if column["fault"]:
+            lines.append([column["name"], "", "", "", "refused", "", column["fault"]])
+    return csv_file(lines, "measured.csv")
