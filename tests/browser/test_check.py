@@ -26,7 +26,7 @@ class Check(BrowserTest):
     def test_a_take_from_file_to_taken_over_by_the_keyboard_and_narrow(self) -> None:
         page = self.bench("frame", "kitchen-table")
         page.keyboard.press("8")
-        page.wait_for_url(re.compile("/check/"))
+        page.wait_for_url(re.compile("/check/"), wait_until="domcontentloaded")
         self.axe()
         with tempfile.TemporaryDirectory() as folder:
             still = Path(folder) / "my room.png"

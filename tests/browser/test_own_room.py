@@ -80,7 +80,7 @@ class OwnRoom(BrowserTest):
         page.locator("#plain-money").fill("$80")
         page.locator("#setup-name").fill("The study")
         self.press("Show me what they see", page)
-        page.wait_for_url("**/frame/")
+        page.wait_for_url("**/frame/", wait_until="domcontentloaded")
         self.setup_row = Setup.objects.get(name="The study")
         self.settled()
         for handle, key, value in (("room", "width_m", "4.1 m"), ("room", "depth_m", "380"), ("room", "height_m", "260"), ("room",
@@ -208,6 +208,6 @@ class OwnRoom(BrowserTest):
         self.assertNotIn(title, page.locator(".finding h3").all_inner_texts())
         page.get_by_role("link", name="History").click()
         page.get_by_role("button", name="Bring it back").last.click()
-        page.wait_for_url("**/past/")
+        page.wait_for_url("**/past/", wait_until="domcontentloaded")
         self.assertEqual(self.document().on_purpose, ())
         self.assertIn("Brought back", page.locator(".past-list li").first.inner_text())

@@ -23,7 +23,7 @@ class Steps(BrowserTest):
         """From the bench by its key, and until the hill is there."""
         page = self.bench("frame", name)
         page.keyboard.press("7")
-        page.wait_for_url(re.compile("/steps/"))
+        page.wait_for_url(re.compile("/steps/"), wait_until="domcontentloaded")
         page.wait_for_selector(".hill-drawing", timeout=60_000)  # however slow the machine is
 
     def test_slide_try_do_undo(self) -> None:

@@ -136,7 +136,7 @@ class WithTheKeyboard(BrowserTest):
         page = self.open("/")
         self._tab_to("New setup in ten questions")
         page.keyboard.press("Enter")
-        page.wait_for_url("**/setups/new/")
+        page.wait_for_url("**/setups/new/", wait_until="domcontentloaded")
         for _ in range(40):
             page.keyboard.press("Tab")
             if page.evaluate("document.activeElement.name") == "height":
@@ -149,7 +149,7 @@ class WithTheKeyboard(BrowserTest):
         page.wait_for_selector("#plain-town")
         self._tab_to("Show me what they see")
         page.keyboard.press("Enter")
-        page.wait_for_url("**/frame/")
+        page.wait_for_url("**/frame/", wait_until="domcontentloaded")
         self.settled()
         before = self.score()
         revisions = Revision.objects.count()
@@ -170,7 +170,7 @@ class WithTheKeyboard(BrowserTest):
         self.until_score_is_not(before)
 
         page.keyboard.press("3")
-        page.wait_for_url("**/light/**")
+        page.wait_for_url("**/light/**", wait_until="domcontentloaded")
         self.settled()
         page.keyboard.press("/")
         self.assertEqual(page.evaluate("document.activeElement.id"), "hand-pick")
