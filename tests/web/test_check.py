@@ -22,7 +22,7 @@ from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.fields import kind_of
 from uphill_lamp.drawings.far_side.render import render
-from uphill_lamp.web.check import others, takes
+from uphill_lamp.web.check import takes
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import state_of
 from uphill_lamp.web.setups import flows
@@ -188,4 +188,4 @@ class Others(TestCase):
         for form, said in (({"shot": "call_tile"}, "Choose one file"), ({"files": files(), "shot": "x"}, "what the picture is for"),
                            ({"files": [SimpleUploadedFile("a.wav", b"a")] * 9, "shot": "waist"}, "too many")):  # fmt: skip
             self.assertContains(self.client.post("/measure/", form), said, status_code=422)
-        self.assertFalse(list((others.STATE / "takes").glob("*.wav")))
+        self.assertFalse(list((takes.STATE / "takes").glob("*.wav")))

@@ -15,7 +15,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
 from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.wording import degrees
+from uphill_lamp.core.scene.wording import degrees, the
 
 LEAST_BANDS = 4  # of seven octaves: what is between and beside them follows its neighbours
 MOST_TILT_DEG = 80.0
@@ -104,4 +104,4 @@ def _noise(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:
     level = noise.level_db_a + heard.snr_db - float(figure["value"])
     if not LEAST_NOISE_DB <= level <= MOST_NOISE_DB:
         return None
-    return Taken(f"{noise.name.lower()}: {level:.0f} dB(A)", (replace(f"/noises/{noise.id}/level_db_a", round(level, 1)),), 3.0)
+    return Taken(f"{the(noise.name)} at {level:.0f} dB(A)", (replace(f"/noises/{noise.id}/level_db_a", round(level, 1)),), 3.0)

@@ -56,10 +56,8 @@ def hum_of(mono: FloatArray, sample_hz: int) -> Hum | None:
 
 def _quiet_samples(mono: FloatArray, sample_hz: int) -> tuple[FloatArray, FloatArray]:
     """Times [s] and values of a slower copy of the signal, where nobody speaks."""
-    from scipy.signal import decimate
-
     step = max(int(sample_hz // KEPT_HZ), 1)
-    slow = mono if step == 1 else _slower(mono, step, decimate)
+    slow = mono if step == 1 else _slower(mono, step)
     rate = sample_hz / step
     quiet = quiet_frames(mono, sample_hz)
     times = np.arange(len(slow)) / rate
@@ -69,9 +67,10 @@ def _quiet_samples(mono: FloatArray, sample_hz: int) -> tuple[FloatArray, FloatA
     return times[chosen], slow[chosen]
 
 
-def _slower(mono: FloatArray, step: int, decimate: object) -> FloatArray:
+def _slower(mono: FloatArray, step: int) -> FloatArray:
     """Every ``step``-th sample of what lies below, in factors that filters keep up with."""
-    assert callable(decimate)
+    from scipy.signal import decimate
+
     while step > 1:
         factor = next((factor for factor in (10, 8, 6, 5, 4, 3, 2) if step % factor == 0), step)
         mono, step = decimate(mono, factor, ftype="fir", zero_phase=True), step // factor

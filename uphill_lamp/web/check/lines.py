@@ -10,7 +10,7 @@ from uphill_lamp.web.check.models import Take
 STATES = {"off": "differs", "as planned": "as planned", "alone": "measured alone", "refused": "cannot be told"}
 
 
-def shown(line: Line, units: str) -> dict[str, Any]:
+def shown(line: Line) -> dict[str, Any]:
     """What the page shows of a line."""
     return {
         "line": line, "state": STATES[line.state], "measured": told(line.measured, line.unit), "expected": told(line.expected, line.unit),
@@ -31,7 +31,8 @@ def marked(take: Take | None) -> dict[str, Any]:
     marks = []
     for name, label in NAMES.items():
         x, y = there.get(name) or (AT_FIRST[name][0] * size[0], AT_FIRST[name][1] * size[1])
-        marks.append({"name": name, "label": label, "x": f"{x:.1f}", "y": f"{y:.1f}"})
+        says = f"{label}: drag it, or move it by the arrow keys"
+        marks.append({"name": name, "label": label, "says": says, "at": f"translate({x:.1f} {y:.1f})", "place": f"{x:.1f} {y:.1f}"})
     return {"marks": marks, "size": size, "ring": f"{size[0] / 110:.1f}", "grip": f"{size[0] / 40:.1f}"}
 
 

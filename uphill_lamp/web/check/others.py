@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
-from pathlib import Path
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
@@ -14,11 +11,10 @@ from django.views.decorators.http import require_http_methods
 
 from uphill_lamp.core.check.general import SHOTS, Told, general
 from uphill_lamp.core.document.faults import Refused
-from uphill_lamp.looking.measured import measured
 from uphill_lamp.web.answers import csv_file
 from uphill_lamp.web.check.lines import told
+from uphill_lamp.web.check.takes import measured_upload, short_name
 from uphill_lamp.web.guard import MOST_BYTES
-from uphill_lamp.web.settings import STATE
 
 MOST_FILES = 8
 
@@ -46,19 +42,11 @@ def others(request: HttpRequest) -> HttpResponse:
 
 def _column(upload: UploadedFile[Any], shot: str) -> dict[str, Any]:
     """A file's name, its figures, or why there are none."""
-    name = "".join(letter if letter.isprintable() else " " for letter in upload.name or "")[-60:] or "without a name"
-    folder = STATE / "takes"
-    folder.mkdir(parents=True, exist_ok=True)
-    handle, path = tempfile.mkstemp(dir=folder)
+    name = short_name(upload.name or "")
     try:
-        with os.fdopen(handle, "wb") as file:
-            for chunk in upload.chunks():
-                file.write(chunk)
-        report = measured(Path(path))
+        report = measured_upload(upload)
     except Refused as refused:
         return {"name": name, "rows": (), "fault": f"Found {refused.faults[0].found}; expected {refused.faults[0].expected}.", "notes": []}
-    finally:
-        Path(path).unlink(missing_ok=True)
     rows = general(report, shot)
     return {"name": name, "rows": rows, "fault": "", "notes": report["notes"], "wanting": sum(row.state == "wanting" for row in rows)}
 

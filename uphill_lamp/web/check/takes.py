@@ -42,6 +42,23 @@ def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "") -> Take:
         Refused: if it is neither a picture nor a sound that can be looked at.
     """
     assert setup.head is not None
+    report = measured_upload(upload, preview=True)
+    report["notes"] += [short_name(note) for note in notes.split(";")[:MOST_NOTES] if note.strip()]
+    preview = base64.b64decode(report.pop("preview", ""))
+    _, appraisal = appraised(setup.head.document)
+    off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
+    take = Take.objects.create(setup=setup, revision=setup.head, name=short_name(upload.name or ""), kind=report["kind"], report=report,
+                               preview=preview, off=off)  # fmt: skip
+    forget_old(timezone.now())
+    return take
+
+
+def measured_upload(upload: UploadedFile[Any], preview: bool = False) -> dict[str, Any]:
+    """What is measured in a file that somebody sent; it goes as soon as that is done.
+
+    Raises:
+        Refused: if it is neither a picture nor a sound that can be looked at.
+    """
     folder = STATE / "takes"
     folder.mkdir(parents=True, exist_ok=True)
     handle, name = tempfile.mkstemp(dir=folder)
@@ -50,20 +67,12 @@ def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "") -> Take:
         with os.fdopen(handle, "wb") as file:
             for chunk in upload.chunks():
                 file.write(chunk)
-        report = measured(path, preview=True)
+        return measured(path, preview=preview)
     finally:
         path.unlink(missing_ok=True)
-    report["notes"] += [_short(note) for note in notes.split(";")[:MOST_NOTES] if note.strip()]
-    preview = base64.b64decode(report.pop("preview", ""))
-    _, appraisal = appraised(setup.head.document)
-    off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
-    take = Take.objects.create(setup=setup, revision=setup.head, name=_short(upload.name or ""), kind=report["kind"], report=report,
-                               preview=preview, off=off)  # fmt: skip
-    forget_old(timezone.now())
-    return take
 
 
-def _short(name: str) -> str:
+def short_name(name: str) -> str:
     """A file's own name as far as it is to be shown."""
     plain = "".join(letter if letter.isprintable() else " " for letter in name).strip()
     return plain[-60:] or "without a name"

@@ -55,9 +55,9 @@ def check(request: HttpRequest, setup_id: int) -> HttpResponse:
 def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "", status: int = 200) -> HttpResponse:
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
-    lines, units = sheet(appraisal, take.report) if take else (), appraisal.setup.preferences.units
+    lines = sheet(appraisal, take.report) if take else ()
     context: dict[str, Any] = page.within_setup(request, setup, appraisal, page.CHECK, own=True) | {
-        "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line, units) for line in lines],
+        "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line) for line in lines],
         "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_mb": MOST_BYTES // 1_000_000,
         "off": sum(1 for line in lines if line.state == "off"),
         **marked(take),

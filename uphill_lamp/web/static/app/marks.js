@@ -9,8 +9,6 @@
     const at = [Math.min(Math.max(x, 0), wide), Math.min(Math.max(y, 0), high)];
     mark.setAttribute("transform", `translate(${at[0].toFixed(1)} ${at[1].toFixed(1)})`);
     form.elements[mark.dataset.mark].value = at.map((value) => value.toFixed(1)).join(" ");
-    mark.dataset.x = at[0];
-    mark.dataset.y = at[1];
     button.hidden = false;
   }
 
@@ -28,7 +26,8 @@
       if (!step) return;
       event.preventDefault();
       const far = (event.shiftKey ? 20 : 2) * wide / 1280;
-      place(mark, Number(mark.dataset.x) + far * step[0], Number(mark.dataset.y) + far * step[1]);
+      const [x, y] = form.elements[mark.dataset.mark].value.split(" ").map(Number);
+      place(mark, x + far * step[0], y + far * step[1]);
     });
   }
 })();
