@@ -111,6 +111,17 @@ class Actions(TestCase):
             worth.whole(there)
         self.assertEqual(worth.appraised, before)
 
+    def test_what_cannot_be_better_is_told_with_less_work_and_never_as_better(self) -> None:
+        base = appraise(put(demo(), preferences__budget=100.0))
+        known = ScoreCache(base)
+        actions = [(action, known.of([action])) for action in gathered(base, known).actions]
+        for above in (0.0, base.score, base.score + 5, 100.0):
+            worth = ScoreCache(base)
+            for action, exact in actions:
+                told = worth.of([action], above)
+                self.assertEqual(told, exact) if exact > above else self.assertLessEqual(told, above)
+        self.assertLess(worth.appraised, known.appraised)
+
 
 def ladder_of(setup: Setup, limit: float, most: int = 120) -> Ladder:
     """A ladder over fewer combinations than the app weighs, so that it is there in a second or two; each worked out once."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -73,7 +74,7 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     if not len(some):
         return Hits(distance, normal, part)
     # All ellipsoids at once, each drawn to a ball: shapes (ellipsoids, 3, rays) and (ellipsoids, rays).
-    squeeze = np.array([squeeze_of(ellipsoid) for ellipsoid in shape])
+    squeeze = squeezes_of(shape)
     from_middle = (squeeze @ (start - np.array([ellipsoid.middle for ellipsoid in shape]))[..., None])[..., 0]
     going = squeeze @ along[:, some]
     a = going[:, 0] * going[:, 0] + going[:, 1] * going[:, 1] + going[:, 2] * going[:, 2]
@@ -93,9 +94,12 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     return Hits(distance, normal, part)
 
 
-def squeeze_of(ellipsoid: Ellipsoid) -> FloatArray:
-    """What draws an ellipsoid round its middle to a ball of radius 1, shape (3, 3) [1/m]."""
-    return np.asarray(_pitch(ellipsoid.pitch_deg) / np.array(ellipsoid.radii)[:, None])
+@lru_cache(maxsize=32)
+def squeezes_of(shape: tuple[Ellipsoid, ...]) -> FloatArray:
+    """What draws each ellipsoid round its middle to a ball of radius 1, shape (ellipsoids, 3, 3) [1/m]; not to be written to."""
+    squeezes = np.array([_pitch(part.pitch_deg) / np.array(part.radii)[:, None] for part in shape])
+    squeezes.flags.writeable = False
+    return squeezes
 
 
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:

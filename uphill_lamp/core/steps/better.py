@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 
 from uphill_lamp.core.steps.action import Action, in_order
-from uphill_lamp.core.steps.pareto_front import Point, hull_of, pareto_front_of
+from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, pareto_front_of
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import Cancelled
 
@@ -43,6 +43,6 @@ def bettered(
                     continue
                 tried.add(names)
                 cost = sum(action.amount for action in chosen)
-                if cost <= limit + 1e-9 and (score := scores.of(chosen)) >= 0:
+                if cost <= limit + 1e-9 and (score := scores.of(chosen, best_within(best, cost).score)) >= 0:
                     best = pareto_front_of([*best, Point(cost, score, names)])
     return best

@@ -105,7 +105,7 @@ def _added(
             chosen = scores.taken_in(action, done, known)
             if chosen is None or not must & {member.id for member in done} <= {member.id for member in chosen}:
                 continue
-            if (worth := scores.of(chosen)) > reached + 1e-9:
+            if (worth := scores.of(chosen, max(reached, score + least))) > reached + 1e-9:
                 best, reached = chosen, worth
         if reached - score < least:
             return done

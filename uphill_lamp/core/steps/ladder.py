@@ -306,8 +306,8 @@ def _beside_the_best(
         rest = {name: action for name, action in pool.items() if name in point}
         for action in pool.values():
             if (chosen := scores.taken_in(action, [member for member in rest.values() if member is not action], pool)) is not None:
-                added = scores.of(chosen) - scores.of([member for member in chosen if member is not action])
-                gained[action.id] = max(gained[action.id], added)
+                without = scores.of([member for member in chosen if member is not action])
+                gained[action.id] = max(gained[action.id], scores.of(chosen, without + gained[action.id]) - without)
     return gained
 
 

@@ -51,7 +51,7 @@ def pressed(
             more = done
             for part in move.parts or (move,):
                 more = [*more, _as_action(part, more, pool, scores)]
-            if scores.of(more) >= score + LEAST_GAIN:
+            if scores.of(more, score + LEAST_GAIN) >= score + LEAST_GAIN:
                 done = more
                 break
         else:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Any
@@ -26,6 +27,7 @@ from uphill_lamp.core.steps.action import Action, in_order, with_needs
 from uphill_lamp.core.steps.hands import too_long
 
 MOST_LIT = 300  # lit documents kept
+ROUNDING = 1e-6  # points: sums in another order differ by less
 METERED_READS = merged(FIELD_READS, METERING_READS)
 
 
@@ -38,6 +40,7 @@ class ScoreCache:
         self.standing = Standing(base.setup)
         self._text = {name: json.dumps(value) for name, value in base.setup.model_dump(mode="json").items()}
         self._parts: dict[tuple[str, tuple[tuple[str, int], ...]], Any] = {}
+        self._texts: dict[tuple[int, int], tuple[Read, Any, str]] = {}
         self._adapters: dict[str, TypeAdapter[Any]] = {}
         self._scores: dict[tuple[str, ...], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
@@ -87,14 +90,34 @@ class ScoreCache:
         setup = self.base.setup.model_copy(update=parts)
         return setup if not contradictions(setup) and self.standing.free(setup) else None
 
-    def of(self, actions: Sequence[Action]) -> float:
-        """The whole score with actions done, 0-100; -1 if they do not go together."""
-        there = self.document(actions)
-        return -1.0 if there is None else self.whole(there)
+    def of(self, actions: Sequence[Action], above: float = -math.inf) -> float:
+        """The whole score with actions done, 0-100; -1 if they do not go together.
 
-    def whole(self, setup: Setup) -> float:
-        """The whole score of a document, 0-100."""
+        Args:
+            above: points; where it cannot be more than these, some number that is not more either, found with less work.
+        """
+        there = self.document(actions)
+        return -1.0 if there is None else self.whole(there, above)
+
+    def whole(self, setup: Setup, above: float = -math.inf) -> float:
+        """The whole score of a document, 0-100; where it cannot be above so many points, some number that is not."""
+        if above > 0:
+            most = sum(share * self._at_most(area, setup) for area, share in self.shares.items())
+            for area in self._dear_last:
+                if most <= above - ROUNDING:
+                    return most
+                most += self.shares[area] * ((self.score(area, setup) or 0.0) - self._at_most(area, setup))
         return sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
+
+    def _at_most(self, area: str, setup: Setup) -> float:
+        """What an area's score can be at most: itself, where it is known."""
+        kept = self._of_parts.get(self._same(area, setup))
+        return 100.0 if kept is None else kept[1] or 0.0
+
+    @cached_property
+    def _dear_last(self) -> list[str]:
+        """The areas that count, those last that are worked out from light, which takes longest."""
+        return sorted(self.shares, key=lambda area: (bool(self._records[area].weighed_with), area in self._beside))
 
     def valued(self, area: str, actions: Sequence[Action]) -> float | None:
         """What an area's score is with actions done, 0-100; None if they do not go together.
@@ -183,16 +206,19 @@ class ScoreCache:
 
     def score(self, area: str, setup: Setup) -> float | None:
         """An area's score in a document; None where it has no scored measure."""
-        record = self._records[area]
-        parts = tuple(getattr(setup, read.part) for read in record.score_reads)
-        same = (area, *map(id, parts))  # most documents share their parts with others: then nothing need be written out
+        same = self._same(area, setup)  # most documents share their parts with others: then nothing need be written out
         if same not in self._of_parts:
-            key = area, *(read.text(setup) for read in record.score_reads)
+            record = self._records[area]
+            parts = tuple(getattr(setup, read.part) for read in record.score_reads)
+            key = area, *(self._read(read, setup) for read in record.score_reads)
             if key not in self._scores:
                 self.appraised += 1
                 self._scores[key] = self._worked_out(record, setup)
             self._of_parts[same] = parts, self._scores[key]  # the parts are held, so that no other takes their id
         return self._of_parts[same][1]
+
+    def _same(self, area: str, setup: Setup) -> tuple[Any, ...]:
+        return (area, *(id(getattr(setup, read.part)) for read in self._records[area].score_reads))
 
     @cached_property
     def _records(self) -> dict[str, Area]:
@@ -214,12 +240,20 @@ class ScoreCache:
 
     def _lit(self, setup: Setup) -> LitScene:
         """The light in a document; the camera's own settings do not change it."""
-        key = tuple(read.text(setup) for read in FIELD_READS)
+        key = tuple(self._read(read, setup) for read in FIELD_READS)
         if key not in self._falling:
             if len(self._falling) > MOST_LIT:
                 self._falling.clear()
             self._falling[key] = lit_scene_of(setup)
         return self._falling[key].carried_to(setup)
+
+    def _read(self, read: Read, setup: Setup) -> str:
+        """A part as text: most documents share it with others."""
+        part = getattr(setup, read.part)
+        key = id(read), id(part)
+        if key not in self._texts:
+            self._texts[key] = read, part, read.text(setup)  # both are held, so that no other takes their id
+        return self._texts[key][2]
 
     def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
         """The areas that are weighed with and without a change."""

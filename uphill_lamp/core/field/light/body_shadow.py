@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source, SunBeam
-from uphill_lamp.core.scene.body import Ellipsoid, head_frame, squeeze_of
+from uphill_lamp.core.scene.body import Ellipsoid, head_frame, squeezes_of
 from uphill_lamp.core.scene.chair import padded_m
 from uphill_lamp.core.scene.placing import Face, Pane
 
@@ -30,16 +30,19 @@ def hidden_share(source: Source, shape: tuple[Ellipsoid, ...], face: Face, place
     """
     frame = head_frame(face)
     start, end = ((rows - face.eyes) @ frame.T for rows in (spots_of(source, face), places))
-    squeezes = np.array([squeeze_of(part) for part in shape])
-    middles = np.array([part.middle for part in shape])[:, None]
-    # Each part drawn to a ball: from a spot to a place one passes through it if the nearest point of the way lies within.
+    squeezes, middles = squeezes_of(shape), np.array([part.middle for part in shape])[:, None]
+    # Each part drawn to a ball: what lies in it is hidden; so is a place where the way from a spot comes nearest to its middle between
+    # the two, and within it: (s.s) (e-s)^2 - (s.(e-s))^2 < (e-s)^2. Few steps, for the arrays are large.
     start, end = ((rows - middles) @ squeezes.transpose(0, 2, 1) for rows in (start, end))
     from_start, from_end = (start * start).sum(axis=2)[:, :, None], (end * end).sum(axis=2)[:, None]
     together = start @ end.transpose(0, 2, 1)
-    along, squared = together - from_start, np.maximum(from_end - 2 * together + from_start, 1e-12)
-    share = np.clip(-along / squared, 0, 1)
-    nearest = from_start + share * (2 * along + share * squared)
-    return np.asarray((nearest.min(axis=0) < 1).mean(axis=0))
+    before, beyond = from_start - together, from_end - together
+    between = (before > 0) & (beyond > 0)
+    beyond += before
+    beyond *= from_start - 1
+    before *= before
+    hidden = (between & (beyond < before)) | (from_start < 1) | (from_end < 1)
+    return np.asarray(hidden.any(axis=0).mean(axis=0))
 
 
 def also_hidden(share: FloatArray, source: Source, panes: Iterable[Pane], face: Face, places: FloatArray) -> FloatArray:

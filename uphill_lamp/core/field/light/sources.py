@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -31,7 +32,7 @@ class PointSource:
     duv: float = 0.0
     hue_deg: float | None = None  # of a deliberate accent
 
-    @property
+    @cached_property
     def content(self) -> bytes:
         """All that bears on what it throws where, as a key."""
         table = b"" if self.photometry is None else self.photometry.model_dump_json().encode()
@@ -104,9 +105,12 @@ class AreaSource:
     def place(self) -> Vector:
         return self.pane.middle
 
-    @property
+    @cached_property
     def content(self) -> bytes:
         """All that bears on what it throws where, as a key."""
+        return self._pane_content()
+
+    def _pane_content(self) -> bytes:
         pane = self.pane
         return np.array(
             [*pane.middle, *pane.normal, *pane.up, pane.width_m, pane.height_m, self.luminance_cd_m2, float(self.ring)]

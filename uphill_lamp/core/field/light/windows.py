@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -35,7 +36,7 @@ class ClearWindow(AreaSource):
     through: float = field(kw_only=True)
     obstruction_deg: float = field(kw_only=True)
 
-    @property
+    @cached_property
     def content(self) -> bytes:
         """All that bears on what it throws where, as a key."""
         sky = self.sky
@@ -49,7 +50,7 @@ class ClearWindow(AreaSource):
             self.through,
             self.obstruction_deg,
         ]
-        return super().content + np.array(figures).tobytes()
+        return self._pane_content() + np.array(figures).tobytes()
 
     def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
         """Luminance of what is seen through it along unit directions, shape (..., 3) -> (...) [cd/m2]."""
@@ -98,7 +99,7 @@ class SunBeam:
     def place(self) -> Vector:
         return self.pane.middle
 
-    @property
+    @cached_property
     def content(self) -> bytes:
         """All that bears on what it throws where, as a key."""
         pane = self.pane
