@@ -1,4 +1,4 @@
-"""``python -m uphill_lamp.looking.child FILE [--preview]``: decodes and measures one file within limits, and prints what was found as JSON."""
+"""``python -m uphill_lamp.looking.child FILE [--preview] [--known=JSON]``: decodes and measures one file within limits, and prints what was found as JSON."""
 
 from __future__ import annotations
 
@@ -10,17 +10,17 @@ import sys
 from pathlib import Path
 from typing import Any
 
-MOST_ADDRESSES, MOST_CPU_S, MOST_FILES = 2_000_000_000, 60, 64
+MOST_ADDRESSES, MOST_CPU_S, MOST_CLIP_CPU_S, MOST_FILES = 2_000_000_000, 60, 300, 64
 PREVIEW_PX = 1280
 
 
-def limited() -> None:
-    """Sets the limits that this process keeps from here on: addresses, processor, open files; it can write no file."""
+def limited(most_cpu_s: int = MOST_CPU_S) -> None:
+    """Sets the limits that this process keeps from here on: addresses, processor [s], open files; it can write no file."""
     import resource
 
     for what, most in (
         (resource.RLIMIT_AS, MOST_ADDRESSES),
-        (resource.RLIMIT_CPU, MOST_CPU_S),
+        (resource.RLIMIT_CPU, most_cpu_s),
         (resource.RLIMIT_NOFILE, MOST_FILES),
         (resource.RLIMIT_FSIZE, 0),
         (resource.RLIMIT_CORE, 0),
@@ -28,15 +28,20 @@ def limited() -> None:
         resource.setrlimit(what, (most, most))
 
 
-def measured(path: Path, preview: bool = False) -> dict[str, Any]:
+def measured(path: Path, preview: bool = False, known: dict[str, Any] | None = None) -> dict[str, Any]:
     """All figures of a file, as ``docs/measures.schema.json`` says; with a small copy of a picture if so wished.
+
+    Args:
+        known: of a clip, when somebody looks into the lens and at the call's window: spans [s] by ``lens_s`` and ``window_s``.
 
     Raises:
         Refused: if it cannot be read.
     """
     from uphill_lamp.core.measuring.figure import report
-    from uphill_lamp.looking.decoding import Sound, decoded
+    from uphill_lamp.looking.decoding import Sound, container_of, decoded
 
+    if container := container_of(path):
+        return _clip(path, container, preview, known or {})
     read = decoded(path)
     if isinstance(read, Sound):
         from uphill_lamp.core.measuring.faults import is_doubled
@@ -66,6 +71,34 @@ def _still(read: Any, preview: bool) -> dict[str, Any]:
     return answer | _small(read) if preview else answer
 
 
+def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> dict[str, Any]:
+    """Figures of a clip: of its sound, of one of its pictures, and of all of them in time."""
+    import cv2
+
+    from uphill_lamp.core.measuring.clip import clip_figures, known_of
+    from uphill_lamp.core.measuring.figure import Figure, report
+    from uphill_lamp.core.measuring.sound import Recording, sound_figures
+    from uphill_lamp.core.measuring.still import grain_in_time, still_figures
+    from uphill_lamp.looking.clips import clip_of
+    from uphill_lamp.looking.decoding import Still
+    from uphill_lamp.looking.marks import marks_of
+
+    cv2.setNumThreads(1)
+    clip, figures = clip_of(path, container), list[Figure]()
+    if clip.sound is not None:
+        figures += sound_figures(Recording(clip.sound.samples, clip.sound.sample_hz, clip.sound.lossless))
+    seen = clip.watched
+    if seen is None:
+        return report("sound", figures, notes=clip.notes)
+    marks = marks_of(seen.face) if seen.face is not None else None
+    picture = still_figures(seen.still, marks, lossless=False)
+    figures += [grain_in_time(seen.noise, seen.own_grain) if figure.id == "picture.noise" else figure for figure in picture]
+    figures += clip_figures(seen.track, known_of(known, {figure.id: figure.value for figure in figures}))
+    places = {name: [round(value * seen.scale, 1) for value in place] for name, place in marks.data().items()} if marks else {}
+    answer = report("clip", figures, places, clip.notes)
+    return answer | _small(Still(seen.still, seen.scale, seen.still, False)) if preview else answer
+
+
 def _small(read: Any) -> dict[str, Any]:
     """A copy of a picture as text, and the size that its marks are told in [px]."""
     from PIL import Image
@@ -80,10 +113,12 @@ def _small(read: Any) -> dict[str, Any]:
 def main(arguments: list[str]) -> int:
     """Prints the figures, or what is wrong with the file."""
     from uphill_lamp.core.document.faults import Refused
+    from uphill_lamp.looking.decoding import container_of
 
-    limited()
+    limited(MOST_CLIP_CPU_S if container_of(Path(arguments[0])) else MOST_CPU_S)
     try:
-        answer = measured(Path(arguments[0]), "--preview" in arguments)
+        given = next((argument.removeprefix("--known=") for argument in arguments if argument.startswith("--known=")), "{}")
+        answer = measured(Path(arguments[0]), "--preview" in arguments, json.loads(given))
     except Refused as wrong:
         answer = {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
     except MemoryError:

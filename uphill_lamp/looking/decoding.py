@@ -24,7 +24,7 @@ GRAIN_PX = 1200
 SLOWEST_HZ, FASTEST_HZ, MOST_CHANNELS, USED_CHANNELS = 8000, 192_000, 32, 2
 MOST_SAMPLES = 3_000_000  # of a channel: a minute at 48 kHz, and some 400 MB to measure it in
 LOUDEST = 1e6  # of full scale 1: a file of floating numbers may hold what overflows once it is added up
-KINDS = "a picture (JPEG, PNG, WebP) or a sound (WAV, FLAC, Ogg, MP3)"
+KINDS = "a picture (JPEG, PNG, WebP), a sound (WAV, FLAC, Ogg, MP3) or a clip (WebM, MP4, MOV, MKV, AVI)"
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,6 +45,17 @@ class Sound:
     sample_hz: int
     lossless: bool
     goes_on: bool
+
+
+def container_of(path: Path) -> str | None:
+    """The kind of container that a file's first bytes tell; None where it is no clip."""
+    with path.open("rb") as file:
+        begin = file.read(16)
+    if begin[4:8] in (b"ftyp", b"moov", b"mdat", b"wide"):
+        return "mov"
+    if begin[:4] == b"RIFF" and begin[8:11] == b"AVI":
+        return "avi"
+    return "matroska" if begin.startswith(b"\x1a\x45\xdf\xa3") else None
 
 
 def decoded(path: Path) -> Still | Sound:

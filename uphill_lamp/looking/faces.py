@@ -19,7 +19,7 @@ LEAST_SCORE, OVERLAP = 0.55, 0.3
 MESH_SCALE, IRIS_SCALE, PERSON_SCALE = 1.5, 2.3, 3.6  # of the face, of the eye, of the head: what is cut out for each net
 RIGHT_EYE, LEFT_EYE = (33, 133), (263, 362)  # corners on the mesh, the presenter's own sides
 TILES = 2
-PERSON_LEAST = 0.5
+LEAST_PRESENT = 0.5  # of a face that is followed
 
 Picture = NDArray[np.uint8]
 
@@ -64,8 +64,26 @@ def found_in(picture: Picture) -> Found | None:
     best = max(faces, key=lambda face: float(face[2] * face[3]) * float(face[-1]))
     others = sum(1 for face in faces if face is not best and face[2] > 0.25 * best[2])
     mesh = _mesh(picture, best)
-    left, right = (_iris(picture, mesh, corners, flipped) for corners, flipped in ((LEFT_EYE, False), (RIGHT_EYE, True)))
+    left, right = irises(picture, mesh)
     return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others)
+
+
+def mesh_in(picture: Picture) -> FloatArray | None:
+    """The mesh on the face that counts, (468, 2) [px]; None where there is none that is soon found."""
+    seen = _full(picture)
+    return _mesh(picture, max(seen, key=lambda face: float(face[2] * face[3]) * float(face[-1]))) if seen else None
+
+
+def mesh_near(picture: Picture, before: FloatArray) -> FloatArray | None:
+    """The mesh on a face that was somewhere a moment ago, (468, 2) [px]; None where it is no longer there."""
+    low, high = before.min(axis=0), before.max(axis=0)
+    mesh, sure = _laid(picture, (low + high) / 2, MESH_SCALE * float((high - low).max()), before)
+    return mesh if sure > LEAST_PRESENT else None
+
+
+def irises(picture: Picture, mesh: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Middles of the irises, the presenter's own left and right, shape (2,) each [px]."""
+    return _iris(picture, mesh, LEFT_EYE, False), _iris(picture, mesh, RIGHT_EYE, True)
 
 
 # ---- finding
@@ -166,17 +184,21 @@ def _back(spots: FloatArray, back: FloatArray) -> FloatArray:
 def _mesh(picture: Picture, face: FloatArray) -> FloatArray:
     """The mesh's points, laid on twice: where it was first found tells better where the face is."""
     right, left = face[4:6], face[6:8]
-    middle, side = face[:2], MESH_SCALE * float(max(face[2:4]))
-    mesh: FloatArray = np.zeros((468, 2))
-    for _ in range(2):
-        way = left - right
-        cut, back = _cut(picture, middle, side, float(np.arctan2(way[1], way[0])), MESH_PX)
-        out = next(out for out in _run("mesh", cut) if out.size == 1404).reshape(468, 3)
-        mesh = _back(out[:, :2].astype(float), back)
-        right, left = mesh[list(RIGHT_EYE)].mean(axis=0), mesh[list(LEFT_EYE)].mean(axis=0)
-        low, high = mesh.min(axis=0), mesh.max(axis=0)
-        middle, side = (low + high) / 2, MESH_SCALE * float((high - low).max())
-    return mesh
+    corners = np.zeros((468, 2))
+    corners[list(RIGHT_EYE)], corners[list(LEFT_EYE)] = right, left
+    mesh, _ = _laid(picture, face[:2], MESH_SCALE * float(max(face[2:4])), corners)
+    low, high = mesh.min(axis=0), mesh.max(axis=0)
+    return _laid(picture, (low + high) / 2, MESH_SCALE * float((high - low).max()), mesh)[0]
+
+
+def _laid(picture: Picture, middle: FloatArray, side: float, before: FloatArray) -> tuple[FloatArray, float]:
+    """The mesh laid on a square piece, turned as the eyes of another lie, and how surely there is a face, 0-1."""
+    way = before[list(LEFT_EYE)].mean(axis=0) - before[list(RIGHT_EYE)].mean(axis=0)
+    cut, back = _cut(picture, middle, side, float(np.arctan2(way[1], way[0])), MESH_PX)
+    outs = _run("mesh", cut)
+    spots = next(out for out in outs if out.size == 1404).reshape(468, 3)
+    there = next((float(out.ravel()[0]) for out in outs if out.size == 1), 0.0)
+    return _back(spots[:, :2].astype(float), back), 1 / (1 + float(np.exp(-np.clip(there, -80, 80))))
 
 
 def _iris(picture: Picture, mesh: FloatArray, corners: tuple[int, int], flipped: bool) -> FloatArray:

@@ -66,7 +66,7 @@ def measures_schema() -> dict[str, Any]:
     figure = {
         "type": "object",
         "properties": {
-            "id": {"type": "string", "pattern": r"^(picture|sound)\.[a-z0-9_]+$"},
+            "id": {"type": "string", "pattern": r"^(picture|sound|clip)\.[a-z0-9_]+$"},
             "value": {"anyOf": [{"type": "number"}, {"type": "null"}, {"type": "array", "items": {"type": ["number", "object"]}}]},
             "unit": {"type": "string"},
             "tolerance": {"type": ["number", "null"], "minimum": 0},
@@ -89,7 +89,7 @@ def measures_schema() -> dict[str, Any]:
             "format": {"const": FORMAT},
             "version": {"const": VERSION},
             "method": {"type": "integer", "minimum": 1},
-            "kind": {"enum": ["still", "sound"]},
+            "kind": {"enum": ["still", "sound", "clip"]},
             "figures": {"type": "array", "items": figure},
             "marks": marks,
             "notes": {"type": "array", "items": {"type": "string"}},

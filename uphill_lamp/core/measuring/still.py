@@ -79,6 +79,18 @@ def still_figures(picture: Picture, marks: Marks | None, lossless: bool, piece: 
     )  # fmt: skip
 
 
+def grain_in_time(noise: float | None, own: bool) -> Figure:
+    """Grain of a clip from one picture to the next.
+
+    Args:
+        noise: its spread as a share of full; None where nothing stands still.
+        own: whether a compression over time has left it as it was; else there is at least so much of it.
+    """
+    if noise is None:
+        return refused("picture.noise", "nothing even stands still long enough", "%")
+    return Figure("picture.noise", 100 * noise, "%", 0.15 * 100 * noise, "fair" if own else "rough")
+
+
 def linear_of(picture: Picture) -> FloatArray:
     """Linear luminance of sRGB, shape (rows, columns) 0-1."""
     table = np.arange(256) / 255
