@@ -22,6 +22,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from tests.looking.clips import written
 from tests.promise import promise
 from tests.setups import demo, demos, put
 from uphill_lamp.__main__ import main
@@ -37,6 +38,7 @@ from uphill_lamp.looking.faces import found_in
 from uphill_lamp.looking.marks import marks_of
 
 COLUMNS = 960
+CLIPS = Path(__file__).parents[1] / "reference" / "clips"
 
 
 def picture_of(setup: Setup) -> np.ndarray:
@@ -154,6 +156,85 @@ class Faces(TestCase):
         self.assertGreater(float(mirrored.left[0]), float(mirrored.right[0]))
 
 
+class Clips(TestCase):
+    """A clip of the app's own picture, shaken, pumped, under lamps that flicker, with pictures gone and pictures that stand still."""
+
+    FPS, LENGTH_S = 30, 5
+
+    def pictures(self) -> tuple[list[np.ndarray], float]:
+        picture = 0.7 * linear(cv2.resize(picture_of(demo("room-that-works")), (700, 394)) / 255.0).astype(np.float32)
+        random, lines = np.random.default_rng(6), np.arange(360)[:, None, None] / 360
+        frames, off = [], []
+        for number in range(self.FPS * self.LENGTH_S):
+            at = number / self.FPS
+            across, down = 1.4 * np.sin(2 * np.pi * 6 * at), 0.9 * np.cos(2 * np.pi * 4.3 * at)
+            off.append(np.hypot(across, down))
+            moved = cv2.warpAffine(picture, np.array([[1, 0, across - 30], [0, 1, down - 17]]), (640, 360))
+            lit = moved * 2 ** (0.25 * np.sign(np.sin(2 * np.pi * at / 3))) * (1 + 0.04 * np.sin(2 * np.pi * 100 * (at + 0.02 * lines)))
+            grainy = developed(lit) * 255 + random.normal(0, 2, (360, 640, 1))
+            frames.append(np.clip(grainy, 0, 255).astype(np.uint8))
+        return frames, float(np.percentile(off, 95))
+
+    def test_what_was_put_into_a_clip_comes_out_of_it(self) -> None:
+        frames, shake = self.pictures()
+        frames[50], frames[51] = frames[49], frames[49]
+        at = np.arange(len(frames)) / self.FPS
+        kept = [number for number in range(len(frames)) if number not in (70, 71, 100)]
+        voice, rate = soundfile.read(CLIPS / "o1_close_quiet.wav")
+        voice = np.interp(np.arange(0, self.LENGTH_S, 1 / 48000), np.arange(len(voice)) / rate, voice)
+        told: dict[str, dict[str, Any]] = {}
+        with tempfile.TemporaryDirectory() as folder:
+            clip = written(Path(folder) / "a.mp4", [frames[number] for number in kept], self.FPS, times_s=at[kept], sound=voice)
+            upright = measured.measured(clip, preview=True)
+            lying = written(Path(folder) / "b.mp4", [np.ascontiguousarray(np.rot90(frame, -1)) for frame in frames[:70]], self.FPS)
+            lying.write_bytes(turned(lying.read_bytes()))
+            told["turned"] = {figure["id"]: figure["value"] for figure in measured.measured(lying)["figures"]}
+        jsonschema.Draft202012Validator(measures_schema()).validate(
+            {key: upright[key] for key in upright if key not in ("preview", "size")}
+        )
+        told["upright"] = {figure["id"]: figure["value"] for figure in upright["figures"]}
+        self.assertEqual(upright["kind"], "clip")
+        self.assertEqual(upright["size"], [640, 360])
+        plan = planned(demo("room-that-works"))
+        line = (plan["eye_line"] * 394 - 17) / 360
+        for name, figures in told.items():
+            self.assertAlmostEqual(figures["picture.eye_line"], line, delta=0.012, msg=name)  # shaken by a picture or two, too
+            self.assertAlmostEqual(figures["clip.fps"], 30, delta=0.3, msg=name)
+        found = told["upright"]
+        self.assertEqual((found["clip.dropped"], found["clip.frozen"]), (3, 2))
+        self.assertAlmostEqual(found["clip.shake_px"], shake, delta=0.2)
+        self.assertAlmostEqual(found["clip.pumping_stops"], 0.5, delta=0.1)
+        self.assertAlmostEqual(found["clip.flicker_share"], 0.04, delta=0.003)
+        self.assertAlmostEqual(found["sound.speech_start_s"], 0.8, delta=0.25)
+
+    def test_grain_in_time_where_nothing_was_thrown_away(self) -> None:
+        clean = cv2.resize(picture_of(demo("room-that-works")), (640, 360))
+        random = np.random.default_rng(8)
+        for sigma in (1.5, 4.0):
+            frames = [np.clip(clean + random.normal(0, sigma, (360, 640, 1)), 0, 255).astype(np.uint8) for _ in range(60)]
+            with tempfile.TemporaryDirectory() as folder:
+                clip = written(Path(folder) / "a.mkv", frames, codec="ffv1", level="3")
+                figures = {figure["id"]: figure for figure in measured.measured(clip)["figures"]}
+            self.assertAlmostEqual(figures["picture.noise"]["value"], 100 * sigma / 255, delta=15 * sigma / 255)
+            self.assertEqual(figures["picture.noise"]["sureness"], "fair")
+
+
+def linear(levels: np.ndarray) -> np.ndarray:
+    return np.where(levels <= 0.04045, levels / 12.92, ((levels + 0.055) / 1.055) ** 2.4)
+
+
+def developed(light: np.ndarray) -> np.ndarray:
+    return np.where(light <= 0.0031308, 12.92 * light, 1.055 * np.maximum(light, 1e-9) ** (1 / 2.4) - 0.055)
+
+
+def turned(mp4: bytes) -> bytes:
+    """A clip whose track says that it is to be shown turned by a quarter, as phones write them that were held upright."""
+    at = mp4.index(b"tkhd")
+    start = at + 4 + 4 + (32 if mp4[at + 4] == 1 else 20) + 16
+    matrix = struct.pack(">9i", 0, -0x10000, 0, 0x10000, 0, 0, 0, 0, 0x40000000)
+    return mp4[:start] + matrix + mp4[start + 36 :]
+
+
 def _png(wide: int, high: int) -> bytes:
     """A PNG of so many pixels, all nought, in next to no bytes."""
 
@@ -209,6 +290,31 @@ class Hostile(TestCase):
         }
         for (name, data), said in cases.items():
             self.assertIn(said, self.told(data, name), name)
+
+    def test_clips_that_lie_about_themselves(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            frames = [np.full((96, 128, 3), 90 + number, np.uint8) for number in range(60)]
+            mp4 = written(Path(folder) / "a.mp4", frames).read_bytes()
+            webm = written(Path(folder) / "a.webm", frames, codec="libvpx", deadline="realtime").read_bytes()
+            fast = written(Path(folder) / "f.mp4", frames, times_s=np.arange(60) * 0.001).read_bytes()
+            small = written(Path(folder) / "s.mp4", [frame[:32, :32] for frame in frames]).read_bytes()
+        random = np.random.default_rng(3)
+        torn = bytearray(webm)
+        for at in random.integers(600, len(torn), 60):
+            torn[int(at)] = int(random.integers(256))
+        cases = {
+            ("half.mp4", mp4[: len(mp4) // 2]): ("broken or cut off", "nothing can be read"),
+            ("half.webm", webm[: len(webm) // 2]): ("clip", "broken"),
+            ("torn.webm", bytes(torn)): ("clip", "broken", "nothing can be read"),
+            ("fast.mp4", fast): ("clip",),
+            ("small.mp4", small): ("32 × 32 px",),
+            ("list.mp4", b"\0\0\0\x18ftypisom#EXTM3U\nfile:///etc/hostname\n"): ("broken or cut off",),
+            ("magic.webm", b"\x1a\x45\xdf\xa3" + b"hello" * 900): ("broken or cut off",),
+            ("good.mp4", mp4): ("clip",),
+        }
+        for (name, data), said in cases.items():
+            answer = self.told(data, name)
+            self.assertTrue(any(part in answer for part in said), (name, answer))
 
     def test_the_child_keeps_its_limits_and_is_ended_when_it_takes_too_much(self) -> None:
         held = (

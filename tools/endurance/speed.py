@@ -10,10 +10,12 @@ import sys
 import tempfile
 import time
 import urllib.request
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+from tools.endurance.measuring import files_measured
 
 if TYPE_CHECKING:
     from uphill_lamp.core.document import Setup
@@ -28,7 +30,6 @@ MEMORY_LIMIT_MB = 500.0
 HEAR_LIMIT_S = 2.0  # a sample of some 6 s through a microphone, what it needs imported beforehand
 START_LIMIT_S = 2.0
 FIRST_PAGE_LIMIT_S = 1.0  # of processor time: a second start, with its first page and the pictures on it
-MEASURE_LIMIT_S, MEASURE_LIMIT_MB = 10.0, 400.0  # a file held against the plan
 TABLE_LIMIT_S, FRONT_LIMIT_S = 20.0, 2.0  # the ladder: what combinations are worth, and the exact front from that
 LADDER_MONEY = 1000.0  # so far that nearly all the catalogue is a candidate
 
@@ -217,38 +218,6 @@ def _drawing_mb() -> float:
     return int(run.stdout) / 1024
 
 
-def _measured(path: Path) -> tuple[float, float]:
-    """Processor time [s] and most memory [MB] of the child that measures a file."""
-    from uphill_lamp.looking.measured import resident_bytes
-
-    child, most = subprocess.Popen([sys.executable, "-m", "uphill_lamp.looking.child", str(path)], stdout=subprocess.DEVNULL), 0
-    while True:  # what the kernel tells of a child that has ended counts this process's own memory, from which it was forked
-        most = max(most, resident_bytes(child.pid))
-        ended, _, used = os.wait4(child.pid, os.WNOHANG)
-        if ended:
-            return used.ru_utime + used.ru_stime, most / 1e6
-        time.sleep(0.01)
-
-
-def _files_to_measure(folder: Path) -> Iterator[tuple[str, Path]]:
-    """A picture as large as phones take them, and a minute of noise, as long as is looked at."""
-    import numpy as np
-    import soundfile
-    from PIL import Image
-
-    from uphill_lamp.core.appraisal.appraise import appraise
-    from uphill_lamp.core.document import read_setup
-    from uphill_lamp.drawings.far_side.render import render
-    from uphill_lamp.web.setups.flows import DEMO
-
-    still, sound = folder / "still.jpg", folder / "sound.wav"
-    document = read_setup((DEMO / "room-that-works.uphill.json").read_bytes())
-    Image.fromarray(render(appraise(document)).pixels).resize((4000, 2250)).save(still, quality=92)
-    soundfile.write(sound, 0.1 * np.random.default_rng(1).standard_normal((48000 * 62, 2)), 48000)
-    yield "a picture of 9 million pixels", still
-    yield "a minute of sound", sound
-
-
 def _report(start_s: float, first_page_s: float) -> int:
     from uphill_lamp.web import running
 
@@ -325,14 +294,7 @@ def _report(start_s: float, first_page_s: float) -> int:
         )
         if table_s > TABLE_LIMIT_S or front_s > FRONT_LIMIT_S:
             missed.append(f"ladder of {row.name}")
-    with tempfile.TemporaryDirectory() as folder:
-        for name, path in _files_to_measure(Path(folder)):
-            took_s, held_mb = _measured(path)
-            print(
-                f"{name} measured: {took_s:.1f} s of processor time (limit {MEASURE_LIMIT_S:g} s), {held_mb:.0f} MB (limit {MEASURE_LIMIT_MB:g})"
-            )
-            if took_s > MEASURE_LIMIT_S or held_mb > MEASURE_LIMIT_MB:
-                missed.append(name)
+    missed += files_measured()
     memory_mb = _drawing_mb()
     print(f"most memory of a process that draws drafts and a full picture: {memory_mb:.0f} MB (limit {MEMORY_LIMIT_MB:g})")
     if memory_mb > MEMORY_LIMIT_MB:

@@ -163,7 +163,8 @@ class _Hearer:
         context = stream.codec_context
         self._name, self._rate = context.name, int(context.sample_rate or 0)
         self._parts: list[FloatArray] = []
-        self._count, self.full, self._resampler = 0, False, None
+        self._count, self.full = 0, False
+        self._resampler: Any = None
 
     def take(self, frame: Any) -> None:
         import av

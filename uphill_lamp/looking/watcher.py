@@ -20,7 +20,7 @@ LINES, ACROSS = 270, 32  # of a picture for bands; every how many pixels along a
 SHAKE_PX, RENEWED_S = 256, 2.0  # what stands still is looked for in so many pixels, against one so old at most
 LEAST_PEAK, LEAST_TEXTURE = 0.15, 1.2
 THUMB, EVERY_PX = (32, 18), 8
-GRAIN_S, GRAIN_TILE_PX, EVEN_SHARE, GRAIN_MID = 0.5, 16, 0.3, (50, 205)
+GRAIN_S, GRAIN_TILE_PX, GRAIN_MID, LEAST_PAIRS = 0.5, 16, (50, 205), 3
 STILL_PX, MOST_STILLS = 1920, 5
 NOSE, CHIN = 1, 152
 PLANAR = ("yuv420p", "yuvj420p", "yuv422p", "yuvj422p", "yuv444p", "yuvj444p", "nv12", "gray", "gray8")
@@ -77,8 +77,8 @@ class Watcher:
         self.count += 1
         self._times.append(at)
         spots = luma[::EVERY_PX, ::EVERY_PX].astype(np.int16)
-        same = self._spots is not None and self._spots.shape == spots.shape
-        self._changes.append(float(np.abs(spots - self._spots).mean()) if same else 255.0)
+        before = self._spots
+        self._changes.append(float(np.abs(spots - before).mean()) if before is not None and before.shape == spots.shape else 255.0)
         self._spots = spots
         self._motion.append(float(change.mean()))
         # Lines are those of the sensor, however the picture is turned afterwards.
@@ -102,7 +102,7 @@ class Watcher:
             np.array(close.eyes, float).reshape(-1, 2), looks, close.head_px,
         )  # fmt: skip
         still, face, scale = close.best()
-        noise = float(np.median(self._grain)) / 255 if len(self._grain) >= 6 else None
+        noise = float(np.median(self._grain)) / 255 if len(self._grain) >= LEAST_PAIRS else None
         return Watched(track, still, face, scale, noise, self._own_grain)
 
 

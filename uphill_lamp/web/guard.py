@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import hmac
 import os
+import re
 from collections.abc import Callable
 
 from django.core.exceptions import BadRequest
@@ -25,6 +26,8 @@ POLICY = ", ".join([*(f"{name}=()" for name in DENIED.split()), "fullscreen=(sel
 
 
 MOST_BYTES = 25_000_000  # of a request; what a page takes of a file is less, and said there
+MOST_CLIP_BYTES = 2_000_000_000  # where pictures, sounds and clips are measured: streamed to the disk, never held
+MEASURED_AT = re.compile(r"/measure/|/setups/\d+/check/measure/")
 HEAVY_BYTES = 200_000  # what was sent has been taken apart into far more
 
 
@@ -60,10 +63,11 @@ class Guard:
     def _refused(self, request: HttpRequest) -> HttpResponse | None:
         if request.content_params and request.content_params.get("charset", "utf-8").lower() not in ("utf-8", "utf8"):
             raise BadRequest("only UTF-8 is read")
-        if _length(request) > MOST_BYTES:
+        most = MOST_CLIP_BYTES if MEASURED_AT.fullmatch(request.path) else MOST_BYTES
+        if _length(request) > most:
             page = {
                 "title": "That is too large",
-                "words": f"A file may have at most {MOST_BYTES // 1_000_000} MB here. Nothing was changed.",
+                "words": f"A file may have at most {most // 1_000_000} MB here. Nothing was changed.",
             }
             return render(request, "lost.html", page, status=413)
         if (token := os.environ.get("UPHILL_TOKEN")) and not request.path.startswith("/static/"):

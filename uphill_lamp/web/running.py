@@ -13,7 +13,7 @@ from uphill_lamp.web import memory, startup
 
 KINDS = Path(__file__).resolve().parents[1] / "core" / "catalogue" / "kinds.csv"
 WARM_AFTER_S = 2.0  # what is heavy is imported once the first page has come and gone
-MOST_BODY_BYTES = 300_000_000  # what is too large gets a page that says so; beyond this nothing is read, and the connection ends
+MOST_BODY_BYTES = 2_100_000_000  # what is too large gets a page that says so; beyond this nothing is read, and the connection ends
 
 
 def manage(arguments: list[str]) -> int:

@@ -107,6 +107,8 @@ TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-gb"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 25_000_000  # what is too long is told by the page it was typed on, which keeps it
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
+FILE_UPLOAD_TEMP_DIR = STATE / "takes"  # emptied at each start
+FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True, mode=0o700)
 CSRF_COOKIE_SAMESITE = "Strict"
 CSRF_COOKIE_NAME = "uphill_csrf"
 X_FRAME_OPTIONS = "DENY"

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from uphill_lamp.core.areas.frame import bands
-from uphill_lamp.core.check.sheet import BROKEN, ROWS, shown_value
+from uphill_lamp.core.check.sheet import BROKEN, ROWS, broken, shown_value
 from uphill_lamp.core.judging import WANTING, Band
 
 SHOTS = {
@@ -26,6 +26,12 @@ PEAK = Band(None, -1.0, None, 1.0)
 SPEECH = Band(-32.0, -16.0, -45.0, -8.0)
 RINGS = Band(None, 0.45, None, 1.2)
 EDGE = Band(10_000.0, None, 3_000.0, None)
+RATE = Band(24.0, None, 12.0, None)
+PUMPING = Band(None, 0.3, None, 1.0)
+WHITE = Band(None, 0.15, None, 0.6)
+HUNTING = Band(None, 0.05, None, 0.4)
+SHAKE = Band(None, 1.0, None, 5.0)
+LATE = Band(-45.0, 125.0, -200.0, 300.0)
 MOVES = {
     "picture.eye_line": ("Tilt the camera up a little, or sit lower.", "Tilt the camera down a little, or raise your seat or lower the lens."),
     "picture.headroom": ("Tilt the camera up, or sit further away.", "Tilt the camera down, or come nearer."),
@@ -41,6 +47,12 @@ MOVES = {
     "sound.true_peak_dbtp": ("", "Turn the input down by 3 dB."),
     "sound.speech_active_dbfs": ("Turn the input up, or come nearer.", "Turn the input down."),
     "sound.t20_s": ("", "Come nearer to the microphone; hang cloth, or open a full wardrobe, where you speak to."),
+    "clip.fps": ("More light on your face: a camera sends fewer pictures when it is dark. Else ask the camera for fewer pixels.", ""),
+    "clip.pumping_stops": ("", "Lock the exposure; keep what is bright and moves out of view."),
+    "clip.white_drift": ("", "Lock the white."),
+    "clip.out_of_focus": ("", "Set the focus to your face, and lock it."),
+    "clip.shake_px": ("", "Take the camera off what your hands and feet touch."),
+    "clip.sync_ms": ("Delay the sound where the program lets you.", "Use the camera's and the microphone's own plugs, and no wireless way for either."),
     "sound.band_edge_hz": ("Something narrows the sound: a wireless headset in call mode, a telephone line, or noise removal.", ""),
 }  # fmt: skip
 
@@ -83,15 +95,16 @@ def _bands(shot: str) -> dict[str, Band]:
         "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0), "picture.halves": HALVES,
         "picture.backdrop": BACKDROP, "picture.burnt_out": BURNT_OUT, "picture.noise": NOISE, "picture.sharpness": SHARPNESS,
         "sound.snr_a_db": OVER_NOISE, "sound.true_peak_dbtp": PEAK, "sound.speech_active_dbfs": SPEECH, "sound.t20_s": RINGS,
-        "sound.band_edge_hz": EDGE,
+        "sound.band_edge_hz": EDGE, "clip.fps": RATE, "clip.pumping_stops": PUMPING, "clip.white_drift": WHITE,
+        "clip.out_of_focus": HUNTING, "clip.shake_px": SHAKE, "clip.sync_ms": LATE,
     }  # fmt: skip
 
 
-def _judged(name: str, value: Any, band: Band | None, broken: str) -> tuple[str, str]:
+def _judged(name: str, value: Any, band: Band | None, move: str) -> tuple[str, str]:
     if value is None:
         return "refused", ""
     if name in BROKEN:
-        return ("wanting", broken) if value else ("good", "")
+        return ("wanting", move) if broken(name, value) else ("good", "")
     if band is None or not isinstance(value, float):
         return "alone", ""
     if band.utility(value) >= WANTING:

@@ -45,7 +45,9 @@ class _Row:
     slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
 
 
-BROKEN = frozenset({"sound.hum", "sound.clipped_samples", "sound.pops_s", "sound.dead_channels"})  # none of it is as it should be
+# Of these any is too much, or more than so much.
+BROKEN = {"sound.hum": 0.0, "sound.clipped_samples": 0.0, "sound.pops_s": 0.0, "sound.dead_channels": 0.0, "clip.dropped": 2.0,
+          "clip.shake_by_keys": 0.0, "clip.flicker_share": 0.01}  # fmt: skip
 ROWS = {
     "picture.eye_line": _Row("Eye line", "The camera is tilted otherwise than the plan says, or stands higher or lower.", slack=0.03),
     "picture.headroom": _Row("Headroom", "It follows the eye line and the head's size; much hair takes some of it.", slack=0.05),
@@ -73,6 +75,18 @@ ROWS = {
     "sound.speech_start_s": _Row("Speech begins at"),
     "sound.speech_end_s": _Row("Speech ends at"),
     "sound.words_a_minute": _Row("Pace", usual="120 to 160 words a minute are followed with ease."),
+    "clip.fps": _Row("Pictures a second", "A camera sends fewer when it is dark, or when it is asked for more pixels than its cable carries.", slack=1.0),
+    "clip.dropped": _Row("Pictures that never came", "The machine or its cable is too busy: close other programs, and plug the camera in by itself."),
+    "clip.frozen": _Row("Pictures that stood still", usual="A few an hour are nothing; many together are a line or a machine that is too busy."),
+    "clip.pumping_stops": _Row("Brightness goes up and down", usual="Under 0.3 stops is not seen. Lock the exposure once it is right."),
+    "clip.white_drift": _Row("White wanders", usual="Under 0.15 stops is not seen. Lock the white once it is right."),
+    "clip.out_of_focus": _Row("Focus hunts", usual="None is best. Set it to your face once, and lock it."),
+    "clip.shake_px": _Row("The picture shakes", usual="Under 1 px is not seen. Take the camera off what your hands and feet touch."),
+    "clip.shake_by_keys": _Row("Shaken by your keys", "The camera stands on what you type on: put it on something else, or a folded cloth under the keyboard."),
+    "clip.flicker_share": _Row("Bands from lamps", "Change the camera's mains setting, or its rate; or dim no lamp of this kind while you are on."),
+    "clip.eyes_on_lens": _Row("Eyes on the lens", usual="Half of the time and more, while you speak to somebody."),
+    "clip.fidgeting": _Row("Your head sways", usual="Nobody sits like a stone: under 10 is calm."),
+    "clip.sync_ms": _Row("Sound later than picture", usual="From −45 to 125 ms nobody sees it."),
 }  # fmt: skip
 
 
@@ -111,11 +125,16 @@ def _state(value: Any, expected: float | None, figure: Mapping[str, Any], row: _
     if value is None:
         return "refused"
     if figure["id"] in BROKEN:
-        return "off" if value else "as planned"
+        return "off" if broken(figure["id"], value) else "as planned"
     if expected is None or not isinstance(value, float):
         return "alone"
     within = math.hypot(figure["tolerance"] or 0.0, row.slack)
     return "as planned" if abs(value - expected) <= within else "off"
+
+
+def broken(name: str, value: Any) -> bool:
+    """Whether of what should not be there is more than nothing, or than does not matter."""
+    return bool(value) if isinstance(value, list) else float(value) > BROKEN[name]
 
 
 def _of_measure(area: str, name: str, factor: float = 1.0) -> Callable[[Appraisal], float | None]:
@@ -144,6 +163,7 @@ _EXPECTED: dict[str, Callable[[Appraisal], float | None]] = {
     "picture.backdrop": _backdrop,
     "picture.burnt_out": _of_measure("light", "burnt_out"),
     "sound.snr_a_db": _of_measure("sound", "snr"),
+    "clip.fps": lambda appraisal: float(appraisal.setup.main_camera.fps),
     "sound.t20_s": _of_measure("sound", "t60"),
 }
 

@@ -6,7 +6,11 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 
-BESIDE_HZ, STEPS = 1.2, 25  # how far beside the place where a mains' beat should be one is looked for
+BESIDE_HZ, STEP_S = (
+    1.2,
+    0.1,
+)  # how far beside the place where a mains' beat should be one is looked for, in steps of so much by the clip's length
+LONGEST_S = 15.0  # of a clip: more tells nothing more
 LEAST_HZ = 0.3  # slower than this nothing crawls: it stands still, and is not to be told from the room
 OVER_USUAL = 4.0  # times what is found at other beats: so much is one
 LEAST_PICTURES, LEAST_S = 24, 1.5
@@ -34,13 +38,14 @@ def bands_share(lines: FloatArray, times_s: FloatArray, fps: float) -> tuple[flo
     crawling = {light_hz: beat for light_hz, beat in beats.items() if beat >= LEAST_HZ}
     if len(lines) < LEAST_PICTURES or times_s[-1] - times_s[0] < LEAST_S or not crawling:
         return None
+    lines, times_s = (part[times_s <= times_s[0] + LONGEST_S] for part in (lines, times_s))
     usual = lines.mean(axis=0)
     lit = usual > LEAST_LEVEL
     if lit.sum() < 16:
         return None
-    rough = lines[:, lit] / usual[lit] - 1
-    rough -= rough.mean(axis=1, keepdims=True)  # what all lines share is exposure, and no band
-    found = {light_hz: _strongest(rough, times_s, _near(beat, fps)) for light_hz, beat in crawling.items()}
+    rough = lines[:, lit] / usual[lit]
+    rough = rough / np.maximum(rough.mean(axis=1, keepdims=True), 1e-6) - 1  # what all lines share is exposure, and no band
+    found = {light_hz: _strongest(rough, times_s, _near(beat, fps, float(times_s[-1] - times_s[0]))) for light_hz, beat in crawling.items()}
     light_hz = max(found, key=lambda name: found[name])
     apart = [
         beat for beat in np.linspace(LEAST_HZ, fps / 2, OTHER_BEATS) if all(abs(beat - other) > 2 * BESIDE_HZ for other in beats.values())
@@ -49,8 +54,8 @@ def bands_share(lines: FloatArray, times_s: FloatArray, fps: float) -> tuple[flo
     return (found[light_hz], light_hz) if found[light_hz] > OVER_USUAL * floor + 1e-4 else (0.0, 0.0)
 
 
-def _near(beat: float, fps: float) -> FloatArray:
-    near = np.linspace(beat - BESIDE_HZ, beat + BESIDE_HZ, STEPS)
+def _near(beat: float, fps: float, length_s: float) -> FloatArray:
+    near = beat + np.arange(-BESIDE_HZ, BESIDE_HZ, STEP_S / length_s)
     return near[(near >= LEAST_HZ) & (near <= fps / 2)]
 
 

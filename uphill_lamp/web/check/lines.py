@@ -10,10 +10,19 @@ from uphill_lamp.web.check.models import Take
 STATES = {"off": "differs", "as planned": "as planned", "alone": "measured alone", "refused": "cannot be told"}
 
 
+YES_NO = {True: "yes", False: "no"}
+
+
+def asks(line: Line) -> bool:
+    """Whether a figure is a yes or a no."""
+    return line.id == "clip.shake_by_keys" and line.measured is not None
+
+
 def shown(line: Line) -> dict[str, Any]:
     """What the page shows of a line."""
+    measured = YES_NO[bool(line.measured)] if asks(line) else told(line.measured, line.unit)
     return {
-        "line": line, "state": STATES[line.state], "measured": told(line.measured, line.unit), "expected": told(line.expected, line.unit),
+        "line": line, "state": STATES[line.state], "measured": measured, "expected": told(line.expected, line.unit),
         "within": told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
         "difference": _signed(line),
     }  # fmt: skip

@@ -23,5 +23,16 @@ class Take(models.Model):
     class Meta:
         ordering = ("-id",)
 
+    @property
+    def when(self) -> str:
+        """When it was made, by this machine's clock."""
+        local = self.made_at.astimezone()
+        return f"{local.day} {local:%B, %H:%M}"
+
+    @property
+    def told_kind(self) -> str:
+        """What it is, in a word."""
+        return "picture" if self.kind == "still" else self.kind
+
     def __str__(self) -> str:
         return f"take {self.pk} of {self.setup_id}"

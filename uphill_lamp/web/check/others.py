@@ -14,7 +14,7 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.web.answers import csv_file
 from uphill_lamp.web.check.lines import told
 from uphill_lamp.web.check.takes import measured_upload, short_name
-from uphill_lamp.web.guard import MOST_BYTES
+from uphill_lamp.web.guard import MOST_CLIP_BYTES
 
 MOST_FILES = 8
 
@@ -23,7 +23,7 @@ MOST_FILES = 8
 def others(request: HttpRequest) -> HttpResponse:
     """The page; files posted are measured one after another and told side by side."""
     files, shot = request.FILES.getlist("files"), request.POST.get("shot", "call_tile")
-    context: dict[str, Any] = {"shots": SHOTS, "shot": shot, "most": MOST_FILES, "most_mb": MOST_BYTES // 1_000_000}
+    context: dict[str, Any] = {"shots": SHOTS, "shot": shot, "most": MOST_FILES, "most_gb": MOST_CLIP_BYTES // 1_000_000_000}
     fault = ""
     if request.method == "POST":
         fault = "" if shot in SHOTS else "Choose what the picture is for."

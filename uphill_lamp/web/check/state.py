@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
-from typing import Any
 
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.setups.models import Setup
@@ -13,9 +12,9 @@ KEPT_FOR = timedelta(days=30)
 
 def state_of(setup: Setup, now: datetime) -> str:
     """How Check stands: none; old where the setup or a month has gone by since; fresh; ready where nothing was off."""
-    newest: dict[str, Any] = {}
+    newest: dict[str, Take] = {}
     for take in Take.objects.filter(setup=setup).only("kind", "revision_id", "made_at", "off").order_by("id"):
-        newest[take.kind] = take
+        newest |= dict.fromkeys(("still", "sound") if take.kind == "clip" else (take.kind,), take)
     if not newest:
         return "none"
     if any(take.revision_id != setup.head_id or now - take.made_at > KEPT_FOR for take in newest.values()):

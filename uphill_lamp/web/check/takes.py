@@ -6,12 +6,13 @@ import base64
 import io
 import os
 import tempfile
+from collections.abc import Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-from django.core.files.uploadedfile import UploadedFile
+from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
 from django.utils import timezone
 from PIL import Image
 
@@ -35,14 +36,17 @@ LEAST_APART_PX = 4.0
 BY_HAND = "marks put by hand"
 
 
-def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "") -> Take:
+def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "", known: Mapping[str, Any] | None = None) -> Take:
     """A take of a file, which goes as soon as it is measured.
+
+    Args:
+        known: of a clip, when somebody looks where.
 
     Raises:
         Refused: if it is neither a picture nor a sound that can be looked at.
     """
     assert setup.head is not None
-    report = measured_upload(upload, preview=True)
+    report = measured_upload(upload, preview=True, known=known)
     report["notes"] += [short_name(note) for note in notes.split(";")[:MOST_NOTES] if note.strip()]
     preview = base64.b64decode(report.pop("preview", ""))
     _, appraisal = appraised(setup.head.document)
@@ -53,7 +57,7 @@ def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "") -> Take:
     return take
 
 
-def measured_upload(upload: UploadedFile[Any], preview: bool = False) -> dict[str, Any]:
+def measured_upload(upload: UploadedFile[Any], preview: bool = False, known: Mapping[str, Any] | None = None) -> dict[str, Any]:
     """What is measured in a file that somebody sent; it goes as soon as that is done.
 
     Raises:
@@ -61,13 +65,15 @@ def measured_upload(upload: UploadedFile[Any], preview: bool = False) -> dict[st
     """
     folder = STATE / "takes"
     folder.mkdir(parents=True, exist_ok=True)
+    if isinstance(upload, TemporaryUploadedFile):  # it lies on the disk already, and goes by itself
+        return measured(Path(upload.temporary_file_path()), preview=preview, known=known)
     handle, name = tempfile.mkstemp(dir=folder)
     path = Path(name)
     try:
         with os.fdopen(handle, "wb") as file:
             for chunk in upload.chunks():
                 file.write(chunk)
-        return measured(path, preview=preview)
+        return measured(path, preview=preview, known=known)
     finally:
         path.unlink(missing_ok=True)
 
@@ -95,8 +101,9 @@ def marked_by_hand(setup: Setup, take: Take, typed: dict[str, str]) -> None:
             [Fault("", "marks that lie on one another", "eyes beside each other, the chin below and the top of the head above them")]
         )
     anew = {figure.id: figure.data() for figure in still_figures(picture, marks, lossless=False)}
-    kept = ("picture.noise", "picture.burnt_out")  # what hangs on no mark, and was measured on the file itself
-    take.report["figures"] = [figure if figure["id"] in kept else anew[figure["id"]] for figure in take.report["figures"]]
+    for name in ("picture.noise", "picture.burnt_out"):  # what hangs on no mark, and was measured on the file itself
+        del anew[name]
+    take.report["figures"] = [anew.get(figure["id"], figure) for figure in take.report["figures"]]
     take.report["marks"] = {name: [round(float(value), 1) for value in place] for name, place in places.items()}
     if BY_HAND not in take.report["notes"]:
         take.report["notes"] = [*take.report["notes"], BY_HAND]

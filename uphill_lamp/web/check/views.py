@@ -19,7 +19,7 @@ from uphill_lamp.web.bench import page
 from uphill_lamp.web.check import takes
 from uphill_lamp.web.check.lines import NAMES, marked, shown
 from uphill_lamp.web.check.models import Take
-from uphill_lamp.web.guard import MOST_BYTES, POLICY
+from uphill_lamp.web.guard import MOST_CLIP_BYTES, POLICY
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -58,7 +58,7 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
     lines = sheet(appraisal, take.report) if take else ()
     context: dict[str, Any] = page.within_setup(request, setup, appraisal, page.CHECK, own=True) | {
         "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line) for line in lines],
-        "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_mb": MOST_BYTES // 1_000_000,
+        "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_gb": MOST_CLIP_BYTES // 1_000_000_000,
         "off": sum(1 for line in lines if line.state == "off"),
         **marked(take),
     }  # fmt: skip
@@ -119,7 +119,7 @@ def accept(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
 def marks(request: HttpRequest, setup_id: int, take_id: int) -> HttpResponse:
     """A picture measured again with marks that were put by hand."""
     setup = setup_of(setup_id)
-    take = get_object_or_404(setup.takes, pk=take_id, kind="still")
+    take = get_object_or_404(setup.takes, pk=take_id, kind__in=("still", "clip"))
     try:
         takes.marked_by_hand(setup, take, {name: request.POST.get(name, "") for name in NAMES})
     except Refused as refused:
