@@ -84,7 +84,7 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> d
     from uphill_lamp.looking.marks import marks_of
 
     cv2.setNumThreads(1)
-    clip, figures = clip_of(path, container), list[Figure]()
+    clip, figures = clip_of(path, container, bool(known)), list[Figure]()
     if clip.sound is not None:
         figures += sound_figures(Recording(clip.sound.samples, clip.sound.sample_hz, clip.sound.lossless))
     seen = clip.watched

@@ -49,8 +49,8 @@ class Clip:
     notes: tuple[str, ...]
 
 
-def clip_of(path: Path, container: str) -> Clip:
-    """What a clip holds, decoded in one pass.
+def clip_of(path: Path, container: str, gaze: bool = False) -> Clip:
+    """What a clip holds, decoded in one pass; with where somebody looks, if so wished.
 
     Raises:
         Refused: if nothing of it can be read, or it is too large.
@@ -60,19 +60,19 @@ def clip_of(path: Path, container: str) -> Clip:
     try:
         # The kind is told, so that no playlist is taken for a clip; no address is opened but this file.
         with av.open(str(path), format=container, options={"protocol_whitelist": "file"}, metadata_errors="ignore") as file:
-            return _decoded(file)
+            return _decoded(file, gaze)
     except Refused:
         raise
     except (av.error.FFmpegError, ValueError, OSError, OverflowError, IndexError) as wrong:
         raise Refused([Fault("", f"a clip that is broken or cut off ({type(wrong).__name__})", CLIPS)]) from None
 
 
-def _decoded(file: Any) -> Clip:
+def _decoded(file: Any, gaze: bool) -> Clip:
     pictures = _chosen(file.streams.video, lambda name: name in PICTURE_CODECS)
     sounds = _chosen(file.streams.audio, lambda name: name.startswith(SOUND_CODECS))
     if pictures is None and sounds is None:
         raise Refused([Fault("", "a file with neither picture nor sound that we can read", CLIPS)])
-    watcher = _Pictures(pictures) if pictures is not None else None
+    watcher = _Pictures(pictures, gaze) if pictures is not None else None
     hearer = _Hearer(sounds) if sounds is not None else None
     for number, frame in enumerate(_frames(file, [stream for stream in (pictures, sounds) if stream is not None])):
         if number > 20 * MOST_PICTURES:
@@ -130,8 +130,9 @@ def _frames(file: Any, streams: list[Any]) -> Iterator[Any]:
 class _Pictures:
     """Takes pictures as they are shown, upright, and has them watched."""
 
-    def __init__(self, stream: Any) -> None:
+    def __init__(self, stream: Any, gaze: bool) -> None:
         self._watcher: Watcher | None = None
+        self._gaze = gaze
         self._codec = stream.codec_context.name
         self.full, self.went_on, self._first_s, self._last_s = False, False, 0.0, -1.0
 
@@ -145,7 +146,7 @@ class _Pictures:
         if at is None or not np.isfinite(at):
             return
         if self._watcher is None:
-            self._watcher, self._first_s = Watcher(self._codec in ("ffv1", "rawvideo", "huffyuv", "png")), at
+            self._watcher, self._first_s = Watcher(self._codec in ("ffv1", "rawvideo", "huffyuv", "png"), self._gaze), at
         if at <= self._last_s:
             return  # shown no later than the one before: never seen
         self._last_s = at

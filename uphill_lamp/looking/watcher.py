@@ -14,14 +14,14 @@ from uphill_lamp.core.measuring.clip import Track
 from uphill_lamp.looking import faces
 from uphill_lamp.looking.faces import LEFT_EYE, RIGHT_EYE, Found
 
-CLOSELY_S = 0.125  # between pictures that are looked at closely
+CLOSELY_S = 0.15  # between pictures that are looked at closely
 CLOSE_PX = 640  # their longer side while a face is followed
 LINES, ACROSS = 270, 32  # of a picture for bands; every how many pixels along a line
 SHAKE_PX, RENEWED_S = 256, 2.0  # what stands still is looked for in so many pixels, against one so old at most
 LEAST_PEAK, LEAST_TEXTURE = 0.15, 1.2
 THUMB, EVERY_PX = (32, 18), 8
 GRAIN_S, GRAIN_TILE_PX, GRAIN_MID, LEAST_PAIRS = 0.5, 16, (50, 205), 3
-STILL_PX, MOST_STILLS = 1920, 5
+STILL_PX, MOST_STILLS = 1920, 3
 NOSE, CHIN = 1, 152
 PLANAR = ("yuv420p", "yuvj420p", "yuv422p", "yuvj422p", "yuv444p", "yuvj444p", "nv12", "gray", "gray8")
 FULL_RANGE = ("yuvj420p", "yuvj422p", "yuvj444p", "gray", "gray8", "rgb24", "bgr24")
@@ -47,16 +47,17 @@ class Watcher:
 
     Args:
         own_grain: whether pictures carry their own grain, and not what a compression over time left of it.
+        gaze: whether irises are to be found in each picture that is looked at closely; it takes twice as long.
     """
 
-    def __init__(self, own_grain: bool) -> None:
+    def __init__(self, own_grain: bool, gaze: bool) -> None:
         self.count, self._own_grain = 0, own_grain
         self._times: list[float] = []
         self._changes: list[float] = []
         self._motion: list[float] = []
         self._lines: list[FloatArray] = []
         self._shift = _Shift()
-        self._close = _Close()
+        self._close = _Close(gaze)
         self._thumb: FloatArray | None = None
         self._spots: NDArray[np.int16] | None = None
         self._grain: list[float] = []
@@ -69,14 +70,14 @@ class Watcher:
         turns = (int(getattr(frame, "rotation", 0) or 0) // 90) % 4
         luma = np.rot90(luma, turns) if turns else luma
         table = _LIMITED if limited else _LINEAR
-        thumb = cv2.resize(luma, THUMB, interpolation=cv2.INTER_AREA).astype(np.float32)
+        spots = luma[::EVERY_PX, ::EVERY_PX].astype(np.int16)
+        thumb = cv2.resize(spots.astype(np.float32), THUMB, interpolation=cv2.INTER_AREA)
         change = (
             np.abs(thumb - self._thumb) if self._thumb is not None and self._thumb.shape == thumb.shape else np.full(thumb.shape, 255.0)
         )
         self._thumb = thumb
         self.count += 1
         self._times.append(at)
-        spots = luma[::EVERY_PX, ::EVERY_PX].astype(np.int16)
         before = self._spots
         self._changes.append(float(np.abs(spots - before).mean()) if before is not None and before.shape == spots.shape else 255.0)
         self._spots = spots
@@ -206,7 +207,8 @@ def _textured(luma: NDArray[np.uint8], side: int) -> tuple[int, int]:
 class _Close:
     """Pictures looked at closely, several a second: the face followed, brightness, white, sharpness."""
 
-    def __init__(self) -> None:
+    def __init__(self, gaze: bool) -> None:
+        self._gaze = gaze
         self.times: list[float] = []
         self.levels: list[float] = []
         self.red: list[float] = []
@@ -268,10 +270,13 @@ class _Close:
         return mesh
 
     def _face(self, picture: NDArray[np.uint8], mesh: FloatArray, scale: float) -> None:
-        left, right = faces.irises(picture, mesh)
-        middle = (left + right) / 2
+        middle = mesh[list(LEFT_EYE + RIGHT_EYE)].mean(axis=0)
         self.eyes.append((float(middle[0]) * scale, float(middle[1]) * scale))
         self.head_px = max(self.head_px, 1.35 * scale * float(np.ptp(mesh[:, 1])))
+        if not self._gaze:
+            self.looks.append(np.full(4, np.nan))
+            return
+        left, right = faces.irises(picture, mesh)
         offs = []
         for iris, corners in ((left, LEFT_EYE), (right, RIGHT_EYE)):
             a, b = mesh[corners[0]], mesh[corners[1]]
@@ -305,9 +310,8 @@ class _Close:
     def best(self) -> tuple[NDArray[np.uint8], Found | None, float]:
         """Of some pictures over the clip the one whose face stands in the middle of where it stands in all, with that face."""
         chosen = self._stills[len(self._stills) // (MOST_STILLS + 1) :: max(len(self._stills) // MOST_STILLS, 1)][:MOST_STILLS]
-        found = [(picture, face, scale) for _, picture, scale in chosen if (face := faces.found_in(picture)) is not None]
-        if not found:
-            _, picture, scale = self._stills[len(self._stills) // 2]
-            return picture, None, scale
-        high = [float((face.left + face.right)[1]) for _, face, _ in found]
-        return found[int(np.argsort(high)[len(high) // 2])]
+        meshes = [faces.mesh_in(picture) for _, picture, _ in chosen]
+        high = {number: float(mesh[list(LEFT_EYE + RIGHT_EYE), 1].mean()) for number, mesh in enumerate(meshes) if mesh is not None}
+        middle = sorted(high, key=lambda number: high[number])[len(high) // 2] if high else len(chosen) // 2
+        _, picture, scale = chosen[middle]
+        return picture, faces.found_in(picture), scale

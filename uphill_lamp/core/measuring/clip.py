@@ -153,7 +153,7 @@ def _within(times_s: FloatArray, spans: tuple[tuple[float, float], ...]) -> NDAr
 def _gaze(track: Track, known: Known) -> Figure:
     seen = np.isfinite(track.looks).all(axis=1) if len(track.looks) else np.zeros(0, dtype=bool)
     if not seen.any():
-        return refused("clip.eyes_on_lens", NO_FACE, "share")
+        return refused("clip.eyes_on_lens", gaze.UNKNOWN if np.isfinite(track.eyes).any() else NO_FACE, "share")
     times_s, looks = track.looked_s[seen], track.looks[seen]
     lens, window = _within(times_s, known.lens_s), _within(times_s, known.window_s)
     speaks = _within(times_s, (known.speech_s,)) if known.speech_s else np.ones(len(times_s), dtype=bool)

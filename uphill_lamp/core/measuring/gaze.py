@@ -11,6 +11,7 @@ from uphill_lamp.core.arrays import FloatArray
 
 LEAST_LOOKS = 4  # pictures of each known look
 CLEAR, UNCLEAR = 3.0, 1.5  # spreads between the two known looks: told fairly from here on, not at all below that
+UNKNOWN = "not known where the lens is: look into it for two seconds, then at the call for two"
 HALF_WAY = 0.5  # between the lens and the window: nearer to the lens is at it
 
 
@@ -31,7 +32,7 @@ def on_lens(looks: FloatArray, lens: NDArray[np.bool_], window: NDArray[np.bool_
         judged: which are asked about: those while speaking.
     """
     if lens.sum() < LEAST_LOOKS or window.sum() < LEAST_LOOKS:
-        return "not known where the lens is: look into it for two seconds, then at the call for two"
+        return UNKNOWN
     if not judged.any():
         return "nobody speaks"
     middle, beside = np.median(looks[lens], axis=0), np.median(looks[window], axis=0)
