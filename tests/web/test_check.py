@@ -124,18 +124,33 @@ class Check(TestCase):
     def test_only_this_page_may_use_the_camera_and_a_led_test_is_answered_in_words(self) -> None:
         self.assertIn("camera=(self)", self.client.get(self.base)["Permissions-Policy"])
         self.assertIn("camera=()", self.client.get(f"/setups/{self.row.pk}/steps/")["Permissions-Policy"])
-        send = lambda data, notes: self.client.post(  # noqa: E731
-            f"{self.base}measure/", {"file": SimpleUploadedFile("led test.wav", data), "notes": notes}, headers={"X-Take": "led"}
-        )
-        answer = send(CLAPS, "picture 1280 × 720 px; <b>loud</b>;" + "x" * 500 + ";;" + "y;" * 40)
+
+        def send(known: str = "", notes: str = "", **files: bytes) -> Any:
+            names = {"sound": "led test.wav", "still": "led test.png", "clip": "led test.webm", "sent": "sent.wav"}
+            parts = {name: SimpleUploadedFile(names.get(name, name), data) for name, data in files.items()}
+            return self.client.post(f"{self.base}measure/", {**parts, "notes": notes, "known": known}, headers={"X-Take": "led"})
+
+        answer = send(sound=CLAPS, notes="picture 1280 × 720 px; <b>loud</b>;" + "x" * 500 + ";;" + "y;" * 40)
         take = Take.objects.get()
         self.assertEqual(answer.json(), {"address": f"{self.base}?take={take.pk}"})
         self.assertLessEqual(max(map(len, take.report["notes"])), 60)
         self.assertLessEqual(len(take.report["notes"]), takes.MOST_NOTES)
         self.assertNotContains(self.client.get(answer.json()["address"]), "<b>loud")
-        refused = send(b"no sound", "")
-        self.assertEqual(refused.status_code, 422)
-        self.assertIn("neither a picture nor a sound", refused.json()["fault"])
+        quiet = (REFERENCE / "clips" / "o1_close_quiet.wav").read_bytes()
+        for odd in ("", "[1]", "nonsense", '{"lens_s": [[1, "x"]]}'):
+            address = send(odd, sound=CLAPS, still=picture(), sent=quiet).json()["address"]
+        whole = Take.objects.first()
+        assert whole is not None
+        self.assertEqual((whole.kind, whole.report["sent"][0]["id"]), ("clip", "sound.speech_active_dbfs"))
+        self.assertEqual(len({figure["id"] for figure in whole.report["figures"]}), len(whole.report["figures"]))
+        page = self.client.get(address)
+        for words in ("As a call sends it", "Eye line", "Reverberation"):
+            self.assertContains(page, words)
+        for said, files in (("neither a picture nor a sound", {"sound": b"no sound"}), ("neither sound nor picture", {"other": CLAPS}),
+                            ("found still", {"still": CLAPS}), ("neither sound nor picture", {"sent": CLAPS})):  # fmt: skip
+            refused = send(**files)
+            self.assertEqual(refused.status_code, 422)
+            self.assertIn(said, refused.json()["fault"].lower())
 
     def test_stale_pages_and_takes_of_others_are_refused(self) -> None:
         self.send(picture())

@@ -68,6 +68,7 @@ ROWS = {
     "sound.hum": _Row("Hum of the mains", "Unplug the charger and listen again; then try another socket, and keep cables away from mains leads."),
     "sound.clipped_samples": _Row("Clipped samples", "It is too loud for the input: turn it down by 6 dB, or sit further away."),
     "sound.pops_s": _Row("Breath pops at", "Breath hits the microphone: speak past it, not into it, or put a foam cover on it."),
+    "sound.keys_s": _Row("Keys heard at", usual="Put the keyboard on a folded cloth, or the microphone on its other side."),
     "sound.dead_channels": _Row("Dead channels", "A plug that is not fully in, or the wrong input."),
     "sound.band_edge_hz": _Row("Sound breaks off at", usual="Over 12 kHz. A call or a wireless headset may send less."),
     "sound.t20_s": _Row("Reverberation, 500 to 1000 Hz", "Soft things were added or taken away, or the walls are not what the plan says.", slack=0.1),

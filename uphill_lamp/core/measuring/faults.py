@@ -14,6 +14,9 @@ DEAD_DBFS, ALIKE = -80.0, 0.999
 POP_HZ, ABOVE_HZ = (20.0, 70.0), (90.0, 250.0)
 POP_STEP_S, POP_OVER_REST, POP_OVER_ABOVE, POP_OVER_LEVEL = 0.01, 8.0, 1.0, 0.05  # powers against powers
 APART_S, FILTER_S = 0.15, 0.02  # so much before a burst a filter that shifts nothing begins to ring
+KEY_HZ, VOICED_HZ, KEY_STEP_S = 3500.0, (120.0, 1000.0), 0.005
+KEY_OVER_REST, KEY_OVER_BEFORE, KEY_OVER_QUIET = 30.0, 8.0, 12.0  # powers against powers
+KEY_GONE_S, KEY_NEAR_S, KEY_APART_S = 0.06, 0.2, 0.06
 EDGE_FALL_DB, EDGE_WIDE_HZ, EDGE_LEAST_HZ = 40.0, 400.0, 1500.0
 
 
@@ -74,6 +77,33 @@ def pops_s(mono: FloatArray, sample_hz: int) -> list[float]:
         onset = float(first * POP_STEP_S) + FILTER_S
         if not onsets or onset - onsets[-1] > APART_S:
             onsets.append(onset)
+    return onsets
+
+
+def keys_s(mono: FloatArray, sample_hz: int) -> list[float]:
+    """Where keys are struck while nobody speaks: short bursts over 3.5 kHz, with nothing voiced near them [s]."""
+    from scipy.signal import butter, sosfiltfilt
+
+    if sample_hz < 16000:
+        return []
+    high = sosfiltfilt(butter(4, KEY_HZ, "highpass", fs=sample_hz, output="sos"), mono)
+    voice = sosfiltfilt(butter(2, VOICED_HZ, "bandpass", fs=sample_hz, output="sos"), mono)
+    powers = frame_powers(high, sample_hz, KEY_STEP_S)
+    voiced = np.convolve(frame_powers(voice, sample_hz, KEY_STEP_S), np.full(5, 0.2), "same")
+    near, gone = round(KEY_NEAR_S / KEY_STEP_S), round(KEY_GONE_S / KEY_STEP_S)
+    if len(powers) < 2 * near:
+        return []
+    rest, quiet = float(np.quantile(powers, 0.2)) + 1e-12, float(np.quantile(voiced, 0.2)) + 1e-12
+    onsets: list[float] = []
+    for index in np.flatnonzero(powers[: len(powers) - gone] > KEY_OVER_REST * rest).tolist():
+        if onsets and index * KEY_STEP_S - onsets[-1] < KEY_APART_S:
+            continue
+        peak = float(powers[index : index + 3].max())
+        sudden = peak > KEY_OVER_BEFORE * float(powers[max(index - 8, 0) : max(index - 1, 1)].max())
+        short = float(powers[index + gone - 3 : index + gone].max()) < 0.1 * peak
+        beside = np.r_[voiced[max(index - near, 0) : max(index - 4, 0)], voiced[index + gone : index + near]]
+        if sudden and short and len(beside) and float(beside.max()) < KEY_OVER_QUIET * quiet:
+            onsets.append(float(index * KEY_STEP_S))
     return onsets
 
 

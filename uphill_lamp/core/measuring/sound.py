@@ -35,7 +35,7 @@ class Recording:
         return np.asarray(self.samples[:, alive].mean(axis=1))
 
 
-NAMES = ("integrated_lufs", "true_peak_dbtp", "speech_active_dbfs", "noise_dbfs", "snr_db", "snr_a_db", "hum", "clipped_samples", "pops_s",
+NAMES = ("integrated_lufs", "true_peak_dbtp", "speech_active_dbfs", "noise_dbfs", "snr_db", "snr_a_db", "hum", "clipped_samples", "pops_s", "keys_s",
          "dead_channels", "band_edge_hz", "t20_s", "claps_s", "speech_start_s", "speech_end_s", "words_a_minute")  # fmt: skip
 
 
@@ -111,6 +111,7 @@ def _broken(recording: Recording, mono: FloatArray, claps: list[float]) -> tuple
         Figure("sound.clipped_samples", float(clipped), "", 0.05 * clipped) if recording.lossless else refused(
             "sound.clipped_samples", NOT_LOSSLESS),
         Figure("sound.pops_s", [at for at in faults.pops_s(mono, rate) if not any(abs(at - clap) < CLAP_S for clap in claps)], "s", 0.03),
+        Figure("sound.keys_s", [at for at in faults.keys_s(mono, rate) if not any(abs(at - clap) < CLAP_S for clap in claps)], "s", 0.03, "fair"),
         Figure("sound.dead_channels", list(faults.dead_channels(samples))),
         Figure("sound.band_edge_hz", edge or rate / 2, "Hz", 500.0) if edge or narrow else refused(
             "sound.band_edge_hz", f"none: it goes on to {rate / 2000:g} kHz", "Hz"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from uphill_lamp.core.check.sheet import Line
+from uphill_lamp.core.check.sheet import ROWS, Line
 from uphill_lamp.web.check.models import Take
 
 STATES = {"off": "differs", "as planned": "as planned", "alone": "measured alone", "refused": "cannot be told"}
@@ -26,6 +26,20 @@ def shown(line: Line) -> dict[str, Any]:
         "within": told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
         "difference": _signed(line),
     }  # fmt: skip
+
+
+def sent_lines(take: Take) -> list[dict[str, str]]:
+    """What of the sound a call's own processing changes: as it comes, and as it is sent."""
+    plain = {figure["id"]: figure for figure in take.report["figures"]}
+    rows = []
+    for figure in take.report.get("sent", []):
+        before = plain.get(figure["id"])
+        rows.append({"label": ROWS[figure["id"]].label, "plain": _told(before) if before else "–", "sent": _told(figure)})
+    return rows
+
+
+def _told(figure: dict[str, Any]) -> str:
+    return told(figure["value"], figure["unit"]) or figure["refused"]
 
 
 NAMES = {"left_eye": "Your left eye", "right_eye": "Your right eye", "chin": "Chin", "crown": "Top of the head"}

@@ -34,25 +34,58 @@ from uphill_lamp.web.setups.models import Setup
 MOST_KEPT, MOST_NOTES = 40, 4
 LEAST_APART_PX = 4.0
 BY_HAND = "marks put by hand"
+LED_PARTS = {"sound": "sound", "still": "still", "clip": "clip", "sent": "sound"}  # parts of a led test, and what each is
+SENT = ("sound.speech_active_dbfs", "sound.noise_dbfs", "sound.snr_a_db", "sound.band_edge_hz")  # what a call's own processing changes
 
 
-def taken(setup: Setup, upload: UploadedFile[Any], notes: str = "", known: Mapping[str, Any] | None = None) -> Take:
+def taken(setup: Setup, upload: UploadedFile[Any]) -> Take:
     """A take of a file, which goes as soon as it is measured.
-
-    Args:
-        known: of a clip, when somebody looks where.
 
     Raises:
         Refused: if it is neither a picture nor a sound that can be looked at.
     """
     assert setup.head is not None
-    report = measured_upload(upload, preview=True, known=known)
-    report["notes"] += [short_name(note) for note in notes.split(";")[:MOST_NOTES] if note.strip()]
+    report = measured_upload(upload, preview=True)
     preview = base64.b64decode(report.pop("preview", ""))
     _, appraisal = appraised(setup.head.document)
     off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
     take = Take.objects.create(setup=setup, revision=setup.head, name=short_name(upload.name or ""), kind=report["kind"], report=report,
                                preview=preview, off=off)  # fmt: skip
+    forget_old(timezone.now())
+    return take
+
+
+def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, known: Mapping[str, Any]) -> Take:
+    """A take of the test that the page led through: its sound, its still and its clip make one sheet.
+
+    Args:
+        uploads: by ``sound``, ``still``, ``clip`` and ``sent``, the sound as a call sends it; some of them may be missing.
+        known: when somebody looks where in the clip.
+
+    Raises:
+        Refused: if one of them cannot be looked at, or there is neither sound nor still.
+    """
+    assert setup.head is not None
+    parts = {
+        name: measured_upload(uploads[name], preview=name == "still", known=known if name == "clip" else None)
+        for name in LED_PARTS
+        if name in uploads
+    }
+    wrong = [name for name, kind in LED_PARTS.items() if name in parts and parts[name]["kind"] != kind]
+    if wrong or not {"sound", "still"} & parts.keys():
+        raise Refused([Fault("", wrong[0] if wrong else "neither sound nor picture", "a sound, a still and a clip of one test")])
+    kind = "clip" if {"sound", "still"} <= parts.keys() else "sound" if "sound" in parts else "still"
+    of = {"sound": "sound.", "still": "picture.", "clip": "clip."}
+    figures = [figure for name, start in of.items() if name in parts for figure in parts[name]["figures"] if figure["id"].startswith(start)]
+    first = parts.get("still") or parts["sound"]
+    report = {**first, "kind": kind, "figures": figures, "notes": [note for part in parts.values() for note in part["notes"]]}
+    report["notes"] = list(dict.fromkeys([*report["notes"], *(short_name(note) for note in notes.split(";")[:MOST_NOTES] if note.strip())]))
+    if "sent" in parts:
+        report["sent"] = [figure for figure in parts["sent"]["figures"] if figure["id"] in SENT]
+    preview = base64.b64decode(report.pop("preview", ""))
+    _, appraisal = appraised(setup.head.document)
+    off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
+    take = Take.objects.create(setup=setup, revision=setup.head, name="led test", kind=kind, report=report, preview=preview, off=off)
     forget_old(timezone.now())
     return take
 
@@ -65,8 +98,11 @@ def measured_upload(upload: UploadedFile[Any], preview: bool = False, known: Map
     """
     folder = STATE / "takes"
     folder.mkdir(parents=True, exist_ok=True)
-    if isinstance(upload, TemporaryUploadedFile):  # it lies on the disk already, and goes by itself
-        return measured(Path(upload.temporary_file_path()), preview=preview, known=known)
+    if isinstance(upload, TemporaryUploadedFile):  # it lies on the disk already
+        try:
+            return measured(Path(upload.temporary_file_path()), preview=preview, known=known)
+        finally:
+            upload.close()  # and goes with this
     handle, name = tempfile.mkstemp(dir=folder)
     path = Path(name)
     try:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
@@ -17,7 +18,7 @@ from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.check import takes
-from uphill_lamp.web.check.lines import NAMES, marked, shown
+from uphill_lamp.web.check.lines import NAMES, marked, sent_lines, shown
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.guard import MOST_CLIP_BYTES, POLICY
 from uphill_lamp.web.setups import flows
@@ -31,11 +32,16 @@ STEPS = (
     {"words": "Tap the microphone that you mean, twice.", "seconds": 4, "sound": True, "tap": True},
     {"words": "Be silent.", "seconds": 3, "sound": True, "recorded": True},
     {"words": f"Look into the lens and read: “{SENTENCE}”", "seconds": 9, "sound": True, "recorded": True},
-    {"words": "Look into the lens.", "seconds": 2, "still": True, "recorded": True},
+    {"words": "Look into the lens.", "seconds": 2, "still": True, "look": "lens_s", "recorded": True},
+    {"words": "Look at the faces of your call, or where they will be.", "seconds": 2, "look": "window_s", "recorded": True},
     {"words": "Type for three seconds.", "seconds": 3, "sound": True, "recorded": True},
-    {"words": "Sit still.", "seconds": 1, "sound": True, "recorded": True},
     {"words": "Clap once, in front of your face.", "seconds": 3, "sound": True, "recorded": True},
-    {"words": "Sit still, and be silent.", "seconds": 2, "sound": True, "recorded": True},
+    {"words": "Sit still, and be silent.", "seconds": 3, "sound": True, "recorded": True},
+)
+# Once more as a call sends it: what the browser does to the sound is then on.
+SENT_STEPS = (
+    {"words": "Once more, as your call sends it. Be silent.", "seconds": 2},
+    {"words": f"Read again: “{SENTENCE}”", "seconds": 9},
 )
 OPEN_POLICY = POLICY.replace("camera=()", "camera=(self)")  # on this page alone
 
@@ -58,12 +64,15 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
     lines = sheet(appraisal, take.report) if take else ()
     context: dict[str, Any] = page.within_setup(request, setup, appraisal, page.CHECK, own=True) | {
         "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line) for line in lines],
-        "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_gb": MOST_CLIP_BYTES // 1_000_000_000,
+        "sent": sent_lines(take) if take else [], "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_gb": MOST_CLIP_BYTES // 1_000_000_000,
         "off": sum(1 for line in lines if line.state == "off"),
         **marked(take),
     }  # fmt: skip
     answer = render(
-        request, "check/check.html", context | {"steps": STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}, status=status
+        request,
+        "check/check.html",
+        context | {"steps": STEPS, "sent_steps": SENT_STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)},
+        status=status,
     )
     answer.headers["Permissions-Policy"] = OPEN_POLICY
     return answer
@@ -73,8 +82,8 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
 def measure(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A file measured; what is refused is told, and nothing of it is kept."""
     setup, upload = setup_of(setup_id), request.FILES.get("file")
-    if request.headers.get("X-Take") == "led" and upload is not None:
-        return _led(request, setup, upload)
+    if request.headers.get("X-Take") == "led":
+        return _led(request, setup)
     if upload is None:
         return _shown(request, setup, setup.takes.first(), "Choose a file first: a picture or a sound.", 422)
     try:
@@ -86,10 +95,15 @@ def measure(request: HttpRequest, setup_id: int) -> HttpResponse:
     return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
 
 
-def _led(request: HttpRequest, setup: Setup, upload: UploadedFile[Any]) -> JsonResponse:
-    """A part of the test that the page led through: where its sheet is, or what is wrong."""
+def _led(request: HttpRequest, setup: Setup) -> JsonResponse:
+    """The test that the page led through: where its sheet is, or what is wrong."""
     try:
-        take = takes.taken(setup, upload, request.POST.get("notes", ""))
+        known = json.loads(request.POST.get("known") or "{}")
+    except ValueError:
+        known = {}
+    uploads: dict[str, UploadedFile[Any]] = {name: upload for name in takes.LED_PARTS if (upload := request.FILES.get(name)) is not None}
+    try:
+        take = takes.led(setup, uploads, request.POST.get("notes", ""), known if isinstance(known, dict) else {})
     except Refused as refused:
         return JsonResponse(
             {"fault": f"It cannot be measured. Found {refused.faults[0].found}; expected {refused.faults[0].expected}."}, status=422

@@ -1,12 +1,13 @@
-// A test led step by step: one recording of the sound, uncompressed, and one still; both go to the app on this machine and nowhere else.
+// A test led step by step: the sound uncompressed, one still and a clip; all go to the app on this machine and nowhere else.
 (() => {
   const root = document.querySelector("[data-take]");
   if (!root) return;
   const part = (name) => root.querySelector(`[data-${name}]`);
-  const begin = part("begin"), stop = part("stop"), stage = part("stage"), words = part("words"), left = part("left"), video = part("video"), fault = part("fault");
+  const begin = part("begin"), stop = part("stop"), on = part("on"), stage = part("stage"), words = part("words"), left = part("left"), video = part("video"), fault = part("fault");
   const STEPS = JSON.parse(document.getElementById("take-steps").textContent);
   const LOUD = 0.05; // of full: a tap on a microphone, and not beside it
-  let streams = [], context = null, turn = 0, parts = [], still = null, told = [];
+  let streams = [], context = null, turn = 0, parts = [], still = null, told = [], looks = {}, filmed = 0;
+  let loudest = 0, recording = false, hurry = () => {}, hurried = false;
 
   const ERRORS = {
     NotAllowedError: "The browser may not use camera or microphone here. Allow it in the address bar, and begin again.",
@@ -74,24 +75,101 @@
     return new Blob([view], { type: "audio/wav" });
   }
 
-  async function send(blob, name) {
+  async function send(files) {
     const form = new FormData();
-    form.append("file", blob, name);
+    for (const [name, blob, file] of files) form.append(name, blob, file);
     form.append("notes", told.join("; "));
+    form.append("known", JSON.stringify(looks));
     const answer = await fetch(root.dataset.address, { method: "POST", body: form, headers: { "X-CSRFToken": root.dataset.csrf, "X-Take": "led" } });
     const found = await answer.json();
     if (!answer.ok) throw new Error(found.fault);
     return found.address;
   }
 
-  const rest = (seconds) => new Promise((done) => setTimeout(done, 1000 * seconds));
+  // A step's time: over at its end, or as soon as somebody goes on by the key.
+  function rest(seconds) {
+    return new Promise((done) => {
+      const timer = setTimeout(done, 1000 * seconds);
+      hurry = () => { clearTimeout(timer); hurried = true; done(); };
+    });
+  }
+
+  // A short tone between two steps, while nothing is recorded.
+  async function tone() {
+    if (!context || !part("tones").checked) return;
+    const swing = context.createOscillator(), gain = context.createGain(), now = context.currentTime;
+    swing.frequency.value = 660;
+    gain.gain.setValueAtTime(0, now);
+    gain.gain.linearRampToValueAtTime(0.12, now + 0.02);
+    gain.gain.linearRampToValueAtTime(0, now + 0.14);
+    swing.connect(gain).connect(context.destination);
+    swing.start(now);
+    swing.stop(now + 0.15);
+    await new Promise((over) => setTimeout(over, 400)); // until the room is silent again
+  }
+
+  async function hear(stream) {
+    context = new AudioContext();
+    await context.audioWorklet.addModule(root.dataset.tap);
+    const tap = new AudioWorkletNode(context, "tap");
+    tap.port.onmessage = ({ data }) => { for (const one of data) loudest = Math.max(loudest, Math.abs(one)); if (recording) parts.push(data); };
+    context.createMediaStreamSource(stream).connect(tap);
+    await context.resume();
+  }
+
+  function film(stream) {
+    const kind = ["video/webm;codecs=vp8,opus", "video/webm", "video/mp4"].find((name) => window.MediaRecorder && MediaRecorder.isTypeSupported(name));
+    if (!kind) return null;
+    const recorder = new MediaRecorder(stream, { mimeType: kind, videoBitsPerSecond: 6e6 }), chunks = [];
+    recorder.ondataavailable = ({ data }) => { if (data.size) chunks.push(data); };
+    recorder.onstart = () => { filmed = performance.now(); };
+    const whole = new Promise((done) => { recorder.onstop = () => done(new Blob(chunks, { type: kind.split(";")[0] })); });
+    recorder.start(500);
+    return { recorder, whole, file: kind.startsWith("video/mp4") ? "led test.mp4" : "led test.webm" };
+  }
+
+  // One step after another; false as soon as the test is no longer this one.
+  async function lead(steps, hears, sees, gone) {
+    for (const step of steps) {
+      if (!hears && step.sound) continue;
+      recording = false;
+      words.textContent = step.words;
+      left.textContent = `${step.seconds}`;
+      await tone();
+      if (gone()) return false;
+      recording = hears && step.recorded;
+      const begun = performance.now();
+      if (step.still && sees) setTimeout(async () => { if (!gone()) still = await grab(); }, 1000 * step.seconds * 0.6);
+      hurried = false;
+      for (let second = step.seconds; second > 0 && !hurried; second -= 1) { left.textContent = `${second}`; await rest(1); if (gone()) return false; }
+      if (step.still && sees && !still) still = await grab();
+      if (step.look && filmed) looks[step.look] = [[(begun - filmed) / 1000 + 0.4, (performance.now() - filmed) / 1000]]; // eyes need a moment to get there
+      if (step.tap && hears && loudest < LOUD) told.push("no tap was heard: another microphone may be the one in use");
+    }
+    recording = false;
+    return true;
+  }
+
+  // Once more with all that a browser does to the sound of a call.
+  async function sent(gone) {
+    for (const stream of streams) for (const track of stream.getTracks()) { track.onended = null; track.stop(); }
+    if (context) context.close();
+    const stream = await navigator.mediaDevices.getUserMedia({ audio: { echoCancellation: true, noiseSuppression: true, autoGainControl: true } });
+    if (gone()) { for (const track of stream.getTracks()) track.stop(); return null; }
+    streams = [stream];
+    parts = [];
+    await hear(stream);
+    const steps = JSON.parse(document.getElementById("take-sent-steps").textContent).map((step) => ({ ...step, sound: true, recorded: true }));
+    if (!await lead(steps, true, false, gone)) return null;
+    return wav(context.sampleRate);
+  }
 
   async function run() {
     const mine = ++turn, gone = () => mine !== turn;
-    parts = []; still = null;
+    parts = []; still = null; looks = {}; filmed = 0; loudest = 0;
     say("");
     begin.hidden = true; stage.hidden = false;
-    stop.focus({ preventScroll: true });
+    on.focus({ preventScroll: true });
     stage.scrollIntoView({ block: "nearest" });
     words.textContent = "Allow camera and microphone.";
     let stream;
@@ -107,32 +185,19 @@
     const hears = stream.getAudioTracks().length > 0, sees = stream.getVideoTracks().length > 0;
     if (sees) { video.srcObject = stream; await video.play().catch(() => {}); }
     video.hidden = !sees;
-    let loudest = 0, recording = false;
-    if (hears) {
-      context = new AudioContext();
-      await context.audioWorklet.addModule(root.dataset.tap);
-      const tap = new AudioWorkletNode(context, "tap");
-      tap.port.onmessage = ({ data }) => { for (const one of data) loudest = Math.max(loudest, Math.abs(one)); if (recording) parts.push(data); };
-      context.createMediaStreamSource(stream).connect(tap);
-      await context.resume();
-    }
-    for (const step of STEPS) {
-      if (!hears && step.sound) continue;
-      words.textContent = step.words;
-      recording = hears && step.recorded;
-      if (step.still && sees) setTimeout(async () => { if (!gone()) still = await grab(); }, 1000 * step.seconds * 0.6);
-      for (let second = step.seconds; second > 0; second -= 1) { left.textContent = `${second}`; await rest(1); if (gone()) return; }
-      if (step.tap && hears && loudest < LOUD) told.push("no tap was heard: another microphone may be the one in use");
-    }
-    recording = false;
-    words.textContent = "Measuring. It takes some seconds.";
-    left.textContent = "";
-    const rate = context ? context.sampleRate : 48000;
     try {
-      let address = "";
-      if (parts.length) address = await send(wav(rate), "led test.wav");
-      if (still) address = await send(still, "led test.png");
-      if (!address) return end("Neither a picture nor a sound came. Send a file instead.");
+      if (hears) await hear(stream);
+      const filming = sees ? film(stream) : null;
+      if (!await lead(STEPS, hears, sees, gone)) { if (filming && filming.recorder.state !== "inactive") filming.recorder.stop(); return; }
+      const files = [];
+      if (parts.length) files.push(["sound", wav(context.sampleRate), "led test.wav"]);
+      if (still) files.push(["still", still, "led test.png"]);
+      if (filming) { filming.recorder.stop(); const clip = await filming.whole; if (clip.size) files.push(["clip", clip, filming.file]); }
+      if (!files.length) return end("Neither a picture nor a sound came. Send a file instead.");
+      if (hears && part("sent").checked) { const again = await sent(gone); if (gone()) return; if (again) files.push(["sent", again, "sent.wav"]); }
+      words.textContent = "Measuring. It takes some seconds.";
+      left.textContent = "";
+      const address = await send(files);
       if (gone()) return;
       end();
       location.assign(address);
@@ -148,5 +213,9 @@
   }
   begin.addEventListener("click", run);
   stop.addEventListener("click", () => end("Stopped. Nothing was kept."));
-  stage.addEventListener("keydown", (event) => { if (event.key === "Escape") { event.preventDefault(); end("Stopped. Nothing was kept."); } });
+  on.addEventListener("click", () => hurry());
+  stage.addEventListener("keydown", (event) => {
+    if (event.key === "Escape") { event.preventDefault(); end("Stopped. Nothing was kept."); }
+    if (event.key === " " && event.target !== stop && event.target !== on) { event.preventDefault(); hurry(); }
+  });
 })();
