@@ -71,7 +71,7 @@ class Watcher:
         luma = np.rot90(luma, turns) if turns else luma
         table = _LIMITED if limited else _LINEAR
         spots = luma[::EVERY_PX, ::EVERY_PX].astype(np.int16)
-        thumb = cv2.resize(spots.astype(np.float32), THUMB, interpolation=cv2.INTER_AREA)
+        thumb: FloatArray = np.asarray(cv2.resize(spots.astype(np.float32), THUMB, interpolation=cv2.INTER_AREA), float)
         change = (
             np.abs(thumb - self._thumb) if self._thumb is not None and self._thumb.shape == thumb.shape else np.full(thumb.shape, 255.0)
         )

@@ -68,12 +68,8 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
         "off": sum(1 for line in lines if line.state == "off"),
         **marked(take),
     }  # fmt: skip
-    answer = render(
-        request,
-        "check/check.html",
-        context | {"steps": STEPS, "sent_steps": SENT_STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)},
-        status=status,
-    )
+    led = {"steps": STEPS, "sent_steps": SENT_STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}
+    answer = render(request, "check/check.html", context | led, status=status)
     answer.headers["Permissions-Policy"] = OPEN_POLICY
     return answer
 
