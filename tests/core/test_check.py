@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 from unittest import TestCase
 
@@ -14,6 +15,7 @@ from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.document.fields import OriginNote, kind_of
 from uphill_lamp.core.measuring.figure import Figure, refused, report
 from uphill_lamp.core.measuring.sound import NAMES
+from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.scene import scene_of
 
 BANDS = (125.0, 250.0, 500.0, 1000.0, 2000.0, 4000.0, 8000.0)
@@ -39,18 +41,101 @@ class Sheet(TestCase):
         mixed["figures"] += [refused("picture.noise", "too compressed to tell").data(), {**refused("picture.unknown", "").data()}]
         rows = sheet(appraise(setup), mixed)
         self.assertEqual([row.state for row in rows], ["off", "off", "as planned", "alone", "refused"])
-        self.assertTrue(all(row.cause for row in rows[:2]))
+        self.assertTrue(all(row.cause and row.cause.move and row.cause.proof for row in rows[:2]))
         self.assertEqual(rows[-1].refused, "too compressed to tell")
         self.assertEqual(round(rows[0].difference or 0.0, 3), round(0.6 - (planned["picture.eye_line"] or 0.0), 3))
 
     def test_every_figure_that_is_measured_has_its_line(self) -> None:
         self.assertLessEqual({f"sound.{name}" for name in NAMES}, set(ROWS))
         for name, row in ROWS.items():
-            self.assertTrue(row.label and (row.cause or row.usual or name.rsplit("_", 1)[1] == "s"), name)
+            self.assertTrue(row.label and (row.move or row.usual or row.slack or name.rsplit("_", 1)[1] == "s"), name)
 
     def test_a_fault_in_the_sound_is_off_whatever_the_plan(self) -> None:
         for name, there, none in (("sound.clipped_samples", 40.0, 0.0), ("sound.pops_s", [1.0], []), ("sound.dead_channels", [2], [])):
             self.assertEqual((line(demo(), name, there).state, line(demo(), name, none).state), ("off", "as planned"), name)
+
+
+class Causes(TestCase):
+    """What was put wrong is what is named, and by as much."""
+
+    def named(self, planned: Setup, real: Setup, *figures: str) -> dict[str, Line]:
+        """The sheet of a setup as it really is against the plan of it."""
+        there = {name: expected_of(name, appraise(real)) for name in figures}
+        return {row.id: row for row in sheet(appraise(planned), take(**{name.replace(".", "__"): value for name, value in there.items()}))}
+
+    def test_a_camera_turned_and_a_seat_moved_are_told_apart(self) -> None:
+        for name in demos():
+            plan = demo(name)
+            lines = self.named(plan, self.tilted(plan), "picture.eye_line", "picture.head_share")
+            cause = lines["picture.eye_line"].cause
+            assert cause is not None
+            self.assertIn("The camera looks", cause.words, name)
+            self.assertRegex(cause.move, "lid|camera")
+            face = scene_of(plan).face
+            back = put(
+                plan,
+                presenter__x_m=plan.presenter.x_m - 0.2 * float(face.forward[0]),
+                presenter__y_m=plan.presenter.y_m - 0.2 * float(face.forward[1]),
+            )
+            lines = self.named(plan, back, "picture.eye_line", "picture.head_share", "picture.side_position")
+            head = lines["picture.head_share"]
+            if head.state == "off":
+                assert head.cause is not None
+                self.assertIn("further away than planned", head.cause.words)
+                told = int(re.search(r"(\d+) cm", head.cause.move).group(1))  # type: ignore[union-attr]
+                self.assertAlmostEqual(told, 20, delta=4, msg=name)
+                if lines["picture.eye_line"].cause:
+                    self.assertIn("head's size", lines["picture.eye_line"].cause.words)
+
+    def tilted(self, plan: Setup) -> Setup:
+        patch = tilted_to(plan, 0.55)
+        assert patch
+        return applied(plan, patch)
+
+    def test_to_the_left_is_the_presenter_s_left(self) -> None:
+        plan = demo("room-that-works")
+        left = scene_of(plan).face.left
+        real = put(
+            plan, presenter__x_m=plan.presenter.x_m + 0.15 * float(left[0]), presenter__y_m=plan.presenter.y_m + 0.15 * float(left[1])
+        )
+        cause = self.named(plan, real, "picture.side_position")["picture.side_position"].cause
+        assert cause is not None
+        self.assertRegex(cause.words, r"1[3-7] cm to your left")
+        self.assertRegex(cause.move, r"to your right, or turn the camera to your left")
+
+    def test_every_figure_that_can_be_off_has_a_cause_a_proof_and_a_move(self) -> None:
+        base = appraise(demo())
+        for name in ROWS:
+            for more in (-30.0, 30.0):
+                value: Any = [3.0] if name.endswith("_s") and name != "sound.t20_s" else more + (expected_of(name, base) or 0.0)
+                if name == "sound.t20_s":
+                    value = [{"hz": hz, "s": max(value, 0.01)} for hz in BANDS]
+                elif name == "sound.hum":
+                    value = [{"hz": 50.0, "dbfs": -40.0}]
+                row = sheet(base, take(**{name.replace(".", "__"): value}))[0]
+                if row.state == "off":
+                    assert row.cause is not None
+                    self.assertTrue(row.cause.words and row.cause.proof and row.cause.move and row.cause.seconds, name)
+                    self.assertNotIn("not as the plan says", row.cause.words, name)
+
+    def test_what_is_soonest_mended_stands_first(self) -> None:
+        rows = [
+            row
+            for row in sheet(appraise(demo()), take(picture__eye_line=0.7, picture__halves=3.0, sound__hum=[{"hz": 50.0, "dbfs": -50.0}]))
+            if row.cause
+        ]
+        seconds = [row.cause.seconds for row in rows if row.cause]
+        self.assertEqual((len(rows), seconds), (3, sorted(seconds)))
+
+    def test_the_same_as_the_last_good_one_or_not(self) -> None:
+        good = take(picture__eye_line=0.4, picture__head_share=0.4, sound__noise_dbfs=-60.0)
+        for value, changed in ((0.415, False), (0.43, True)):
+            row = sheet(appraise(demo()), take(picture__eye_line=value), good)[0]
+            self.assertEqual((row.good, row.changed), (0.4, changed))
+        self.assertTrue(
+            next(row for row in sheet(appraise(demo()), take(picture__head_share=0.415), good) if row.good).changed
+        )  # 3 % of itself
+        self.assertFalse(sheet(appraise(demo()), take(picture__noise=3.0), good)[0].changed)
 
 
 class Accepted(TestCase):

@@ -84,7 +84,7 @@ def general(report: Mapping[str, Any], shot: str) -> tuple[Told, ...]:
         if row is None:
             continue
         value = shown_value(name, figure["value"])
-        state, move = _judged(name, value, judged.get(name), row.cause or row.usual)
+        state, move = _judged(name, value, judged.get(name), row.move or row.usual)
         out.append(Told(name, row.label, value, figure["unit"], state, move, figure["refused"]))
     return tuple(out)
 

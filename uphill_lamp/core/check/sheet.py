@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.check.accept import acceptable, eye_lean_deg
+from uphill_lamp.core.check.causes import Cause, Seen, cause_of
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
 CONTRAST = 1.15  # a camera's own development: stops in a picture are so much more than stops of light (docs/method/measuring.md)
@@ -16,8 +17,11 @@ CONTRAST = 1.15  # a camera's own development: stops in a picture are so much mo
 
 @dataclass(frozen=True)
 class Line:
-    """One figure of the sheet: measured and expected in its unit, None where there is none; ``state`` as planned, off, alone or refused;
-    ``cause`` the likeliest reason where it is off; ``accept`` words of what can be taken over into the plan, nothing where nothing can."""
+    """One figure of the sheet: measured and expected in its unit, None where there is none.
+
+    ``state`` as planned, off, alone or refused; ``cause`` the likeliest one where it is off; ``accept`` words of what can be taken over
+    into the plan, nothing where nothing can; ``good`` the figure of the last good take.
+    """
 
     id: str
     label: str
@@ -27,9 +31,18 @@ class Line:
     tolerance: float | None
     state: str
     refused: str = ""
-    cause: str = ""
+    cause: Cause | None = None
     usual: str = ""
     accept: str = ""
+    good: Any = None
+
+    @property
+    def changed(self) -> bool:
+        """Whether it differs from the last good take by more than such takes do."""
+        most = SAME.get(self.id)
+        if most is None or not isinstance(self.measured, float) or not isinstance(self.good, float):
+            return False
+        return abs(self.measured - self.good) > (most * abs(self.good) if self.id in BY_SHARE else most)
 
     @property
     def difference(self) -> float | None:
@@ -40,23 +53,28 @@ class Line:
 @dataclass(frozen=True)
 class _Row:
     label: str
-    cause: str = ""
+    move: str = ""  # of a fault, whatever the plan
     usual: str = ""
     slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
 
 
+# What of a take may differ from a good one and still be the same.
+SAME = {"picture.eye_line": 0.02, "picture.side_position": 0.02, "picture.head_share": 0.03, "picture.roll": 1.0, "picture.halves": 0.4,
+        "picture.backdrop": 0.4, "sound.noise_dbfs": 3.0, "sound.integrated_lufs": 3.0, "sound.speech_active_dbfs": 3.0, "sound.t20_s": 0.1,
+        "clip.sync_ms": 15.0}  # fmt: skip
+BY_SHARE = frozenset({"picture.head_share"})
 # Of these any is too much, or more than so much.
 BROKEN = {"sound.hum": 0.0, "sound.clipped_samples": 0.0, "sound.pops_s": 0.0, "sound.dead_channels": 0.0, "clip.dropped": 2.0,
           "clip.shake_by_keys": 0.0, "clip.flicker_share": 0.01}  # fmt: skip
 ROWS = {
-    "picture.eye_line": _Row("Eye line", "The camera is tilted otherwise than the plan says, or stands higher or lower.", slack=0.03),
-    "picture.headroom": _Row("Headroom", "It follows the eye line and the head's size; much hair takes some of it.", slack=0.05),
-    "picture.head_share": _Row("Head size", "You sit nearer or further than planned, or the lens takes in more or less.", slack=0.03),
-    "picture.side_position": _Row("Sideways", "You sit beside where the plan has you, or the camera looks past you.", slack=0.03),
-    "picture.roll": _Row("Level", "The camera leans, or you hold your head aslant: look straight ahead for the test.", slack=1.0),
-    "picture.halves": _Row("Side to side", "A lamp or window is stronger or weaker than planned, or somewhere else.", slack=0.4),
-    "picture.backdrop": _Row("Face against what is behind", "The light on you, or on what is behind you, is not as planned.", slack=0.8),
-    "picture.burnt_out": _Row("Burnt out", "Something shines into the picture, or the camera exposes for something dark.", slack=0.02),
+    "picture.eye_line": _Row("Eye line", slack=0.03),
+    "picture.headroom": _Row("Headroom", slack=0.05),
+    "picture.head_share": _Row("Head size", slack=0.03),
+    "picture.side_position": _Row("Sideways", slack=0.03),
+    "picture.roll": _Row("Level", slack=1.0),
+    "picture.halves": _Row("Side to side", slack=0.4),
+    "picture.backdrop": _Row("Face against what is behind", slack=0.8),
+    "picture.burnt_out": _Row("Burnt out", slack=0.02),
     "picture.noise": _Row("Grain", usual="Under 1 % looks clean; from 3 % on it is seen."),
     "picture.sharpness": _Row("Sharpness at the eyes", usual="Under 0.04 looks sharp. Wipe the lens and take another to compare."),
     "sound.integrated_lufs": _Row("Loudness", usual="Recordings are made at about −16 to −23 LUFS; a call sets it by itself."),
@@ -64,19 +82,19 @@ ROWS = {
     "sound.speech_active_dbfs": _Row("Speech level", usual="About −26 dBFS leaves room above and noise below."),
     "sound.noise_dbfs": _Row("Noise", usual="Under −60 dBFS is quiet."),
     "sound.snr_db": _Row("Speech over noise, unweighted", usual="30 dB and more."),
-    "sound.snr_a_db": _Row("Voice over noise", "The room is louder or quieter than planned, or the microphone further or nearer.", slack=3.0),
+    "sound.snr_a_db": _Row("Voice over noise", slack=3.0),
     "sound.hum": _Row("Hum of the mains", "Unplug the charger and listen again; then try another socket, and keep cables away from mains leads."),
     "sound.clipped_samples": _Row("Clipped samples", "It is too loud for the input: turn it down by 6 dB, or sit further away."),
     "sound.pops_s": _Row("Breath pops at", "Breath hits the microphone: speak past it, not into it, or put a foam cover on it."),
     "sound.keys_s": _Row("Keys heard at", usual="Put the keyboard on a folded cloth, or the microphone on its other side."),
     "sound.dead_channels": _Row("Dead channels", "A plug that is not fully in, or the wrong input."),
     "sound.band_edge_hz": _Row("Sound breaks off at", usual="Over 12 kHz. A call or a wireless headset may send less."),
-    "sound.t20_s": _Row("Reverberation, 500 to 1000 Hz", "Soft things were added or taken away, or the walls are not what the plan says.", slack=0.1),
+    "sound.t20_s": _Row("Reverberation, 500 to 1000 Hz", slack=0.1),
     "sound.claps_s": _Row("Claps at"),
     "sound.speech_start_s": _Row("Speech begins at"),
     "sound.speech_end_s": _Row("Speech ends at"),
     "sound.words_a_minute": _Row("Pace", usual="120 to 160 words a minute are followed with ease."),
-    "clip.fps": _Row("Pictures a second", "A camera sends fewer when it is dark, or when it is asked for more pixels than its cable carries.", slack=1.0),
+    "clip.fps": _Row("Pictures a second", slack=1.0),
     "clip.dropped": _Row("Pictures that never came", "The machine or its cable is too busy: close other programs, and plug the camera in by itself."),
     "clip.frozen": _Row("Pictures that stood still", usual="A few an hour are nothing; many together are a line or a machine that is too busy."),
     "clip.pumping_stops": _Row("Brightness goes up and down", usual="Under 0.3 stops is not seen. Lock the exposure once it is right."),
@@ -91,27 +109,32 @@ ROWS = {
 }  # fmt: skip
 
 
-def sheet(appraisal: Appraisal, report: Mapping[str, Any]) -> tuple[Line, ...]:
-    """The sheet of a take: what is off first, then what is as planned, then what stands alone, then what was refused.
+def sheet(appraisal: Appraisal, report: Mapping[str, Any], good: Mapping[str, Any] | None = None) -> tuple[Line, ...]:
+    """The sheet of a take: what is off first, what is soonest mended before the rest; then what is as planned, stands alone, was refused.
 
     Args:
         report: what was measured, as ``core.measuring.figure.report`` tells it.
+        good: the same of the last take that was marked as a good one.
     """
     takes, lines = acceptable(appraisal, report), []
+    before = {figure["id"]: shown_value(figure["id"], figure["value"]) for figure in (good or {}).get("figures", [])}
     for figure in report["figures"]:
         row = ROWS.get(figure["id"])
         if row is None:
             continue
         value = shown_value(figure["id"], figure["value"])
         expected = expected_of(figure["id"], appraisal)
-        state = _state(value, expected, figure, row)
         taken = takes.get(figure["id"])
         lines.append(Line(
-            figure["id"], row.label, value, expected, figure["unit"], figure["tolerance"], state, figure["refused"],
-            row.cause if state == "off" else "", row.usual, taken.words if taken else "",
+            figure["id"], row.label, value, expected, figure["unit"], figure["tolerance"], _state(value, expected, figure, row), figure["refused"],
+            None, row.usual, taken.words if taken else "", before.get(figure["id"]),
         ))  # fmt: skip
+    seen = Seen(appraisal, {line.id: line.measured for line in lines if line.measured is not None},
+                {line.id: line.expected for line in lines if line.expected is not None},
+                frozenset(line.id for line in lines if line.state == "off"))  # fmt: skip
+    lines = [replace(line, cause=cause_of(line.id, seen)) if line.state == "off" else line for line in lines]
     order = ("off", "as planned", "alone", "refused")
-    return tuple(sorted(lines, key=lambda line: order.index(line.state)))
+    return tuple(sorted(lines, key=lambda line: (order.index(line.state), line.cause.seconds if line.cause else 0)))
 
 
 def shown_value(name: str, value: Any) -> Any:

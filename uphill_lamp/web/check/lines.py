@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from uphill_lamp.core.check.sheet import ROWS, Line
 from uphill_lamp.web.check.models import Take
 
@@ -24,7 +26,7 @@ def shown(line: Line) -> dict[str, Any]:
     return {
         "line": line, "state": STATES[line.state], "measured": measured, "expected": told(line.expected, line.unit),
         "within": told(line.tolerance, line.unit) if line.tolerance and isinstance(line.measured, float) else "",
-        "difference": _signed(line),
+        "difference": _signed(line), "good": told(line.good, line.unit) if isinstance(line.good, float) else "",
     }  # fmt: skip
 
 
@@ -57,6 +59,46 @@ def marked(take: Take | None) -> dict[str, Any]:
         says = f"{label}: drag it, or move it by the arrow keys"
         marks.append({"name": name, "label": label, "says": says, "at": f"translate({x:.1f} {y:.1f})", "place": f"{x:.1f} {y:.1f}"})
     return {"marks": marks, "size": size, "ring": f"{size[0] / 110:.1f}", "grip": f"{size[0] / 40:.1f}"}
+
+
+def beside(take: Take | None, good: Take | None, address: str, planned: str, aspect: float) -> dict[str, Any]:
+    """What is shown beside a take's picture behind the dividing line: a good take put so that the eyes lie on the eyes, or the plan.
+
+    Args:
+        address: of the good take's picture; planned: of the plan's.
+        aspect: of the plan's picture.
+    """
+    if take is None or not take.preview:
+        return {}
+    wide, high = take.report.get("size", [1, 1])
+    there = {"middle": wide / 2, "width": wide, "height": high, "placed": "", "address": planned, "label": "the plan",
+             "says": "Your picture, and what the plan expects, parted by a line"}  # fmt: skip
+    if good is None or not good.preview:
+        width = max(wide, high * aspect)
+        return there | {
+            "width": width,
+            "height": width / aspect,
+            "placed": f"translate({(wide - width) / 2:.1f} {(high - width / aspect) / 2:.1f})",
+        }
+    other_wide, other_high = good.report.get("size", [1, 1])
+    return there | {"width": other_wide, "height": other_high, "address": address, "label": "the last good one", "placed": _on_eyes(take, good),
+                    "says": "Your picture, and the last good one, parted by a line"}  # fmt: skip
+
+
+def _on_eyes(take: Take, good: Take) -> str:
+    """How a good take's picture is moved and scaled so that its eyes lie on this one's; as it is where either has no marks."""
+    pairs = [
+        [np.array(marks[name], float) for name in ("left_eye", "right_eye")]
+        for marks in (take.report["marks"], good.report["marks"])
+        if marks
+    ]
+    if len(pairs) < 2:
+        return ""
+    (left, right), (other_left, other_right) = pairs
+    apart = float(np.linalg.norm(other_left - other_right))
+    scale = float(np.linalg.norm(left - right)) / apart if apart else 1.0
+    at = (left + right) / 2 - scale * (other_left + other_right) / 2
+    return f"translate({at[0]:.1f} {at[1]:.1f}) scale({scale:.4f})"
 
 
 def _signed(line: Line) -> str:

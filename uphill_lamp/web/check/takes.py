@@ -178,6 +178,12 @@ def take_over(setup: Setup, parent: int, take: Take, wanted: list[str]) -> int:
     return len(chosen)
 
 
+def last_good(setup: Setup, take: Take) -> Take | None:
+    """The newest take marked as a good one, but for this one, that tells of a picture or a sound what this one tells."""
+    kinds = ("clip", "still", "sound") if take.kind == "clip" else (take.kind, "clip")
+    return setup.takes.filter(good=True, kind__in=kinds).exclude(pk=take.pk).first()
+
+
 def forget_old(now: datetime) -> None:
     """Takes older than a month go, and all but the newest of each setup; those marked good stay while the setup does."""
     Take.objects.filter(made_at__lt=now - KEPT_FOR, good=False).delete()

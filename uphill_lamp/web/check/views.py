@@ -14,11 +14,12 @@ from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.check.sheet import sheet
 from uphill_lamp.core.document import Refused
+from uphill_lamp.core.scene.placing import output_aspect
 from uphill_lamp.drawings.alt import alt_text
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.check import takes
-from uphill_lamp.web.check.lines import NAMES, marked, sent_lines, shown
+from uphill_lamp.web.check.lines import NAMES, beside, marked, sent_lines, shown
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.guard import MOST_CLIP_BYTES, POLICY
 from uphill_lamp.web.setups import flows
@@ -61,12 +62,15 @@ def check(request: HttpRequest, setup_id: int) -> HttpResponse:
 def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "", status: int = 200) -> HttpResponse:
     assert setup.head is not None
     digest, appraisal = appraised(setup.head.document)
-    lines = sheet(appraisal, take.report) if take else ()
+    good = takes.last_good(setup, take) if take else None
+    lines = sheet(appraisal, take.report, good.report if good else None) if take else ()
+    good_picture = reverse("check-picture", args=[setup.pk, good.pk]) if good else ""
+    planned = reverse("picture", args=[digest, 640])
     context: dict[str, Any] = page.within_setup(request, setup, appraisal, page.CHECK, own=True) | {
         "take": take, "takes": setup.takes.defer("report", "preview")[: takes.MOST_KEPT], "lines": [shown(line) for line in lines],
         "sent": sent_lines(take) if take else [], "fault": fault, "digest": digest, "alt": alt_text(appraisal), "most_gb": MOST_CLIP_BYTES // 1_000_000_000,
         "off": sum(1 for line in lines if line.state == "off"),
-        **marked(take),
+        "beside": beside(take, good, good_picture, planned, output_aspect(appraisal.setup)), **marked(take),
     }  # fmt: skip
     led = {"steps": STEPS, "sent_steps": SENT_STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}
     answer = render(request, "check/check.html", context | led, status=status)
