@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from types import MappingProxyType
 from typing import Any, Literal
 
@@ -181,6 +182,7 @@ class Finding:
 
     Without ``measures`` it is a matter that no score holds, such as a keyboard too high: its severity is given, and all its
     moves are offered, whatever they gain or lose. ``instead`` is for one that no move mends: why, and what to do all the same.
+    ``measured_on`` is the last day of measuring, for one that rests on measured values alone.
     ``asks`` is for one that rests on a guess nobody made: it does not lead before the question is answered.
     ``foremost`` is for one that stands before all others, whatever they hold down.
     """
@@ -194,6 +196,7 @@ class Finding:
     severity: Severity = "clear"
     loss: float = 0.0
     assumed: bool = False
+    measured_on: date | None = None
     instead: str = ""
     asks: Question | None = None
     foremost: bool = False

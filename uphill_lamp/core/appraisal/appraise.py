@@ -28,6 +28,7 @@ from uphill_lamp.core.judging import (
     Measure,
     Move,
     Question,
+    Severity,
     area_score,
     loss_points,
     score_word,
@@ -110,7 +111,9 @@ class Appraisal:
         worst = min((measure.utility or 0.0 for measure in concerned), default=1.0)
         assumed = any(measure.origin == "assumed" for measure in concerned)
         loss = loss_points(self.areas, finding.measures)
-        return replace(finding, severity="slight" if self._fine(finding) else severity_of(worst), loss=loss, assumed=assumed)
+        measured_on = self.setup.measured_on if concerned and all(measure.origin == "measured" for measure in concerned) else None
+        severity: Severity = "slight" if self._fine(finding) else severity_of(worst)
+        return replace(finding, severity=severity, loss=loss, assumed=assumed, measured_on=measured_on)
 
     def _fine(self, finding: Finding) -> bool:
         """Whether it is a matter of quality alone: no fault, and never first."""

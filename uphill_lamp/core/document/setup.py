@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from datetime import date
 from itertools import combinations
 from typing import Annotated, Literal
 
@@ -63,6 +64,12 @@ class Setup(Part):
             if origin in origins:
                 return origin
         return "measured" if origins else "assumed"
+
+    @property
+    def measured_on(self) -> date | None:
+        """The last day on which any of its values was measured."""
+        notes = (note for note in self.origins.values() if isinstance(note, OriginNote) and note.kind == "measured")
+        return max((note.on for note in notes if note.on), default=None)
 
 
 TOUCH_M = 0.005  # windows may meet, frame to frame

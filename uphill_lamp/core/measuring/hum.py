@@ -63,7 +63,9 @@ def _quiet_samples(mono: FloatArray, sample_hz: int) -> tuple[FloatArray, FloatA
     times = np.arange(len(slow)) / rate
     inside = np.minimum((times / FRAME_S).astype(int), max(len(quiet) - 1, 0))
     chosen: NDArray[np.int64] = np.flatnonzero(quiet[inside]) if len(quiet) else np.zeros(0, np.int64)
-    chosen = chosen[:: max(len(chosen) // ENOUGH, 1)]
+    # Of many, whole frames: every third sample, say, would fold lines onto one another.
+    frames = np.searchsorted(np.unique(inside[chosen]), inside[chosen])
+    chosen = chosen[frames % max(len(chosen) // ENOUGH, 1) == 0]
     return times[chosen], slow[chosen]
 
 

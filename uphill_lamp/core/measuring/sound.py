@@ -14,6 +14,7 @@ from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ
 
 SHORTEST_S, CLAP_S = 1.0, 0.15
 LEAST_SNR_DB = 3.0
+LEAD_S, BLOCK_S = 0.15, 0.5  # off the first word and the beginning; clocks tick once and more in a block
 NOT_LOSSLESS = "too compressed to tell: record without compression"
 SILENT = "there is nothing to be heard"
 SHORT = "too short: a second at least"
@@ -50,14 +51,15 @@ def sound_figures(recording: Recording) -> tuple[Figure, ...]:
     plain = without(mono, rate, hum)
     noise = levels.noise_power(levels.high_passed(plain, rate, 20.0), rate)
     claps = decay.claps_s(plain, rate)
-    speech = _speech(plain, rate, noise, claps)
+    rings = pace.clap_spans_s(plain, rate, noise, claps)
+    speech = _speech(_without(plain, rate, rings), rate, noise, claps)
     return (
         *_levels(recording, noise, speech),
-        _voice_over_noise(plain, rate, noise, speech, hum),
+        _voice_over_noise(plain, rate, noise, speech, hum, rings),
         Figure("sound.hum", hum.data() if hum else [], "", 0.5),
         *_broken(recording, plain, claps),
         *_room(plain, rate, claps),
-        *_when(plain, rate, noise, speech),
+        *_when(plain, rate, noise, speech, rings),
     )
 
 
@@ -68,6 +70,16 @@ def _speech(mono: FloatArray, rate: int, noise: float, claps: list[float]) -> fl
         return None
     # Claps alone are loud for a few hundredths of a second, and no speech.
     return None if claps and active[1] * len(mono) / rate < 0.6 * len(claps) + 0.5 else active[0]
+
+
+def _without(samples: FloatArray, rate: int, rings: list[tuple[float, float]], span: tuple[float, float] | None = None) -> FloatArray:
+    """Samples without claps and what rings after them, of a span [s] or of all, shape (N,)."""
+    kept = np.ones(len(samples), dtype=bool)
+    for begin, end in rings:
+        kept[round(begin * rate) : round(end * rate)] = False
+    if span is not None:
+        kept[: round(span[0] * rate)], kept[round(span[1] * rate) :] = False, False
+    return samples[kept] if kept.any() else samples
 
 
 def _levels(recording: Recording, noise: float, speech: float | None) -> tuple[Figure, ...]:
@@ -89,17 +101,29 @@ def _levels(recording: Recording, noise: float, speech: float | None) -> tuple[F
     )  # fmt: skip
 
 
-def _voice_over_noise(mono: FloatArray, rate: int, noise: float, speech: float | None, hum: Hum | None) -> Figure:
+def _voice_over_noise(
+    mono: FloatArray, rate: int, noise: float, speech: float | None, hum: Hum | None, rings: list[tuple[float, float]]
+) -> Figure:
     """Voice over noise, hum and all, as an ear hears both: A-weighted, from the first word to the last."""
-    span = pace.speech_span_s(mono, rate, noise) if speech is not None and noise else None
+    span = pace.speech_span_s(mono, rate, noise, rings) if speech is not None and noise else None
     if span is None:
         return refused("sound.snr_a_db", "nobody speaks, or there is no pause", "dB")
     heard = levels.a_weighted(mono, rate)
-    quiet = levels.noise_power(heard, rate)
+    quiet = _quiet_power(heard, rate, span[0])
     if hum is not None:
         quiet += float(((hum.amplitudes * levels.a_gains(hum.lines_hz)) ** 2).sum() / 2)
-    voice = float((heard[round(span[0] * rate) : round(span[1] * rate)] ** 2).mean()) - quiet
+    voice = float((_without(heard, rate, rings, span) ** 2).mean()) - quiet
     return Figure("sound.snr_a_db", levels.dbfs(voice) - levels.dbfs(quiet), "dB", 1.5)
+
+
+def _quiet_power(heard: FloatArray, rate: int, begins_s: float) -> float:
+    """Power of the noise: what is usual in blocks before the first word, where there are three, ticks of clocks and all; else its floor."""
+    block = round(BLOCK_S * rate)
+    before = heard[round(LEAD_S * rate) : max(round((begins_s - LEAD_S) * rate), 0)]
+    if len(before) < 3 * block:
+        return levels.noise_power(heard, rate)
+    # The middle of them: one in which somebody moved, or a door fell shut, counts for nothing.
+    return float(np.median((before[: len(before) // block * block].reshape(-1, block) ** 2).mean(axis=1)))
 
 
 def _broken(recording: Recording, mono: FloatArray, claps: list[float]) -> tuple[Figure, ...]:
@@ -129,8 +153,8 @@ def _room(mono: FloatArray, rate: int, claps: list[float]) -> tuple[Figure, ...]
     return figure, Figure("sound.claps_s", list(claps), "s", 0.03)
 
 
-def _when(mono: FloatArray, rate: int, noise: float, speech: float | None) -> tuple[Figure, ...]:
-    span = pace.speech_span_s(mono, rate, noise) if speech is not None else None
+def _when(mono: FloatArray, rate: int, noise: float, speech: float | None, rings: list[tuple[float, float]]) -> tuple[Figure, ...]:
+    span = pace.speech_span_s(mono, rate, noise, rings) if speech is not None else None
     if span is None:
         return tuple(refused(f"sound.{name}", "nobody speaks") for name in ("speech_start_s", "speech_end_s", "words_a_minute"))
     words = pace.words_a_minute(mono, rate, span)
