@@ -58,6 +58,7 @@ class _Row:
     slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
 
 
+DROWNED = "it drowns in the noise at 500 or 1000 Hz: clap louder, or nearer to the microphone"
 # What of a take may differ from a good one and still be the same.
 SAME = {"picture.eye_line": 0.02, "picture.side_position": 0.02, "picture.head_share": 0.03, "picture.roll": 1.0, "picture.halves": 0.4,
         "picture.backdrop": 0.4, "sound.noise_dbfs": 3.0, "sound.integrated_lufs": 3.0, "sound.speech_active_dbfs": 3.0, "sound.t20_s": 0.1,
@@ -126,7 +127,8 @@ def sheet(appraisal: Appraisal, report: Mapping[str, Any], good: Mapping[str, An
         expected = expected_of(figure["id"], appraisal)
         taken = takes.get(figure["id"])
         lines.append(Line(
-            figure["id"], row.label, value, expected, figure["unit"], figure["tolerance"], _state(value, expected, figure, row), figure["refused"],
+            figure["id"], row.label, value, expected, figure["unit"], figure["tolerance"], _state(value, expected, figure, row),
+            figure["refused"] or (DROWNED if value is None and figure["value"] is not None else ""),
             None, row.usual, taken.words if taken else "", before.get(figure["id"]),
         ))  # fmt: skip
     seen = Seen(appraisal, {line.id: line.measured for line in lines if line.measured is not None},
@@ -142,7 +144,7 @@ def shown_value(name: str, value: Any) -> Any:
     if name != "sound.t20_s" or not isinstance(value, list):
         return float(value) if isinstance(value, int | float) else value
     middle = [band["s"] for band in value if band["hz"] in (500.0, 1000.0) and band["s"] is not None]
-    return sum(middle) / len(middle) if middle else None
+    return sum(middle) / 2 if len(middle) == 2 else None  # one of them is not what the plan means by both
 
 
 def _state(value: Any, expected: float | None, figure: Mapping[str, Any], row: _Row) -> str:

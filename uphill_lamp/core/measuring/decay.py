@@ -16,7 +16,7 @@ AFTER_S, OVER_AFTER = (0.04, 0.4), 2.0  # and nothing that follows comes near it
 OVER_VOICE = 4.0  # over what is loud in the recording as a whole
 BRIGHT_HZ, BRIGHT, BURST_S = 3000.0, 0.08, 0.005  # and has so much of its power that high: pulses of a voice have next to none
 APART_S = 0.4
-TAIL_S = 2.5
+TAIL_S = 4.0
 LEAST_RANGE_DB = 35.0  # of the decay over the noise, for the slope from -5 to -25 dB
 FROM_DB, TO_DB = -5.0, -25.0
 
