@@ -20,6 +20,7 @@ from uphill_lamp.core.measuring.hum import hum_of
 from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ
 from uphill_lamp.core.measuring.sound import NAMES, Recording, sound_figures
 from uphill_lamp.core.measuring.still import Marks, still_figures
+from uphill_lamp.core.measuring.tilt import room_lean_deg
 
 RATE = 48000
 CLIPS = REFERENCE / "clips"
@@ -228,6 +229,34 @@ class Pictures(TestCase):
         level = 120 + 90 * erf((across * math.cos(turn) + down * math.sin(turn)) / (sigma * math.sqrt(2)))
         self.assertAlmostEqual(edge_width(level, np.array([60.0, 60.0]), 40) or 0.0, 2.563 * sigma, delta=0.15 * 2.563 * sigma)
 
+    @promise(60)
+    @given(st.floats(-8, 8), st.floats(-12, 12), st.integers(0, 999))
+    def test_a_room_leans_as_it_was_turned(self, lean_deg: float, nod_deg: float, seed: int) -> None:
+        """Uprights of a room seen by a camera that nods and leans, with lines in all directions among them."""
+        random = np.random.default_rng(seed)
+        nod, lean = math.radians(nod_deg), math.radians(lean_deg)
+        lines = []
+        for _ in range(9):
+            x, y0, y1 = random.uniform(-0.6, 0.6), *sorted(random.uniform(-0.4, 0.4, 2))
+            ends = []
+            for y in (y0, y1 + 0.15):
+                depth = math.cos(nod) + y * math.sin(nod)
+                across, down = x / depth, (y * math.cos(nod) - math.sin(nod)) / depth
+                # A camera that leans clockwise draws the room leaning the other way.
+                ends += [
+                    640 + 900 * (across * math.cos(lean) + down * math.sin(lean)),
+                    360 + 900 * (-across * math.sin(lean) + down * math.cos(lean)),
+                ]
+            lines.append(ends)
+        for _ in range(4):
+            at, turn = random.uniform((200, 100), (1000, 600)), random.uniform(0, math.pi)
+            lines.append([*at, at[0] + 90 * math.cos(turn), at[1] + 90 * math.sin(turn)])
+        found = room_lean_deg(np.array(lines) + 0.15 * random.standard_normal((13, 4)), 1280, 720)
+        assert found is not None
+        self.assertAlmostEqual(found, lean_deg, delta=0.5)
+        self.assertIsNone(room_lean_deg(np.array(lines)[9:], 1280, 720))
+        self.assertIsNone(room_lean_deg(np.zeros((0, 4)), 1280, 720))
+
     def test_sides_backdrop_and_what_is_burnt_by_hand(self) -> None:
         """A drawn face of two even halves before an even wall: halves of 1 stop, a wall 2 stops under the mean of them, a burnt strip."""
         linear = np.full((400, 600), 0.05)
@@ -245,7 +274,13 @@ class Pictures(TestCase):
                                     ("roll", 0.0, 1e-9)):  # fmt: skip
             self.assertAlmostEqual(float(told[f"picture.{name}"]), wanted, delta=limit, msg=name)  # type: ignore[arg-type]
         nobody = {figure.id: figure for figure in still_figures(picture, None, False)}
-        self.assertEqual({name for name, figure in nobody.items() if figure.value is not None}, {"picture.burnt_out"})
+        self.assertEqual({name for name, figure in nobody.items() if figure.value is not None}, {"picture.burnt_out", "picture.crushed"})
         self.assertIn("marks", nobody["picture.eye_line"].refused)
+        self.assertEqual(told["picture.crushed"], 0.0)
+        self.assertLess(float(told["picture.face_burnt"]), 0.001)  # type: ignore[arg-type]
+        bright = picture.copy()
+        bright[100:150, 200:400] = 255  # the upper quarter of a face of 190 px
+        upper = next(figure.value for figure in still_figures(bright, Marks(*spots), True) if figure.id == "picture.face_burnt")
+        self.assertAlmostEqual(float(upper), (math.acos(45 / 95) - 45 / 95 * math.sin(math.acos(45 / 95))) / math.pi, delta=0.01)  # type: ignore[arg-type]
         black = {figure.id: figure.refused for figure in still_figures(np.zeros_like(picture), Marks(*spots), True)}
         self.assertEqual(black["picture.halves"], "too dark to tell")

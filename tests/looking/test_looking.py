@@ -31,11 +31,13 @@ from uphill_lamp.core.check.accept import eye_lean_deg
 from uphill_lamp.core.document import Refused, Setup
 from uphill_lamp.core.measuring.figure import measures_schema
 from uphill_lamp.core.measuring.still import still_figures
+from uphill_lamp.core.measuring.tilt import room_lean_deg
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.drawings.far_side.render import render
 from uphill_lamp.looking import child, measured
 from uphill_lamp.looking.faces import found_in
 from uphill_lamp.looking.marks import marks_of
+from uphill_lamp.looking.segments import segments_of
 
 COLUMNS = 960
 CLIPS = Path(__file__).parents[1] / "reference" / "clips"
@@ -74,8 +76,12 @@ class Faces(TestCase):
         for name in demos():
             self.holds(demo(name), picture_of(demo(name)), name)
         camera = demo("room-that-works").main_camera.id.replace("-", "_h_")
-        leaning = put(demo("room-that-works"), **{f"cameras__{camera}__roll_deg": 5.0})
-        self.holds(leaning, picture_of(leaning), "leaning")
+        for lean_deg in (0.0, -3.0, 5.0):
+            leaning = put(demo("room-that-works"), **{f"cameras__{camera}__roll_deg": lean_deg})
+            picture = picture_of(leaning)
+            self.holds(leaning, picture, "leaning")
+            found = room_lean_deg(segments_of(picture, found_in(picture).person), COLUMNS, picture.shape[0])  # type: ignore[union-attr]
+            self.assertAlmostEqual(found or 0.0, lean_deg, delta=0.5)
 
     @promise(80)
     @given(

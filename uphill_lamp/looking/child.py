@@ -60,11 +60,13 @@ def _still(read: Any, preview: bool) -> dict[str, Any]:
     from uphill_lamp.core.measuring.still import still_figures
     from uphill_lamp.looking.faces import found_in
     from uphill_lamp.looking.marks import marks_of
+    from uphill_lamp.looking.segments import segments_of
 
     cv2.setNumThreads(1)
     face = found_in(read.picture)
     marks = marks_of(face) if face is not None else None
-    figures = still_figures(read.picture, marks, read.lossless, read.piece)
+    segments = segments_of(read.picture, marks.person if marks else None)
+    figures = still_figures(read.picture, marks, read.lossless, read.piece, segments)
     places = {name: [round(value * read.scale, 1) for value in place] for name, place in marks.data().items()} if marks else {}
     notes = ["more faces than one: the largest is taken"] if face is not None and face.others else []
     answer = report("still", figures, places, notes)
@@ -82,6 +84,7 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> d
     from uphill_lamp.looking.clips import clip_of
     from uphill_lamp.looking.decoding import Still
     from uphill_lamp.looking.marks import marks_of
+    from uphill_lamp.looking.segments import segments_of
 
     cv2.setNumThreads(1)
     clip, figures = clip_of(path, container, bool(known)), list[Figure]()
@@ -91,7 +94,8 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> d
     if seen is None:
         return report("sound", figures, notes=clip.notes)
     marks = marks_of(seen.face) if seen.face is not None else None
-    picture = still_figures(seen.still, marks, lossless=False)
+    segments = segments_of(seen.still, marks.person if marks else None)
+    picture = still_figures(seen.still, marks, lossless=False, segments=segments)
     figures += [grain_in_time(seen.noise, seen.own_grain) if figure.id == "picture.noise" else figure for figure in picture]
     figures += clip_figures(seen.track, known_of(known, {figure.id: figure.value for figure in figures}))
     places = {name: [round(value * seen.scale, 1) for value in place] for name, place in marks.data().items()} if marks else {}

@@ -222,6 +222,12 @@ _WORKED_OUT: dict[str, Callable[[Seen], Cause]] = {
 }
 _UNKNOWN = Cause("Something is not as the plan says.", "Take another, and compare.", "Look at the plan beside it.", 60)
 _USUAL = {
+    "picture.room_lean": Cause(
+        "The camera leans, or the room's shelves and doors do.",
+        "Hold something with a level on it before the camera.",
+        "Turn the camera until doors stand upright in the picture.",
+        15,
+    ),
     "picture.burnt_out": Cause(
         "Something shines into the picture, or the camera exposes for something dark.",
         "Cover the brightest thing in view with a hand and look again.",

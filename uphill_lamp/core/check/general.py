@@ -19,6 +19,8 @@ SHOTS = {
 HALVES = Band(None, 1.6, None, 3.0)
 BACKDROP = Band(0.0, 3.5, -2.0, 6.0)
 BURNT_OUT = Band(None, 0.02, None, 0.15)
+CRUSHED = Band(None, 0.08, None, 0.4)
+FACE_BURNT = Band(None, 0.01, None, 0.1)
 NOISE = Band(None, 1.2, None, 4.0)
 SHARPNESS = Band(None, 0.045, None, 0.12)
 OVER_NOISE = Band(22.0, None, 8.0, None)
@@ -38,6 +40,9 @@ MOVES = {
     "picture.head_share": ("Come nearer, or zoom in.", "Sit further away, or zoom out."),
     "picture.side_position": ("Turn the camera, or move to the picture's middle.", "Turn the camera, or move to the picture's middle."),
     "picture.roll": ("Turn the camera clockwise until it is level.", "Turn the camera anticlockwise until it is level."),
+    "picture.room_lean": ("Turn the camera clockwise until doors stand upright.", "Turn the camera anticlockwise until doors stand upright."),
+    "picture.crushed": ("", "Light what is black: a lamp on the wall behind, or turn the exposure up."),
+    "picture.face_burnt": ("", "Turn the exposure down by half a stop, or the lamp away from your face."),
     "picture.halves": ("", "Put a white sheet, or a second lamp, on the darker side."),
     "picture.backdrop": ("Put a lamp in front of you, or turn so that the window is in front.", "Some light on the wall behind sets you off."),
     "picture.burnt_out": ("", "Keep lamps and windows out of the picture, or set exposure by your face."),
@@ -92,7 +97,8 @@ def general(report: Mapping[str, Any], shot: str) -> tuple[Told, ...]:
 def _bands(shot: str) -> dict[str, Band]:
     return {
         "picture.eye_line": bands.EYE_LINE[shot], "picture.headroom": bands.HEADROOM[shot], "picture.head_share": bands.HEAD_SHARE[shot],
-        "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0), "picture.halves": HALVES,
+        "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0),
+        "picture.room_lean": Band(-1.0, 1.0, -4.0, 4.0), "picture.crushed": CRUSHED, "picture.face_burnt": FACE_BURNT, "picture.halves": HALVES,
         "picture.backdrop": BACKDROP, "picture.burnt_out": BURNT_OUT, "picture.noise": NOISE, "picture.sharpness": SHARPNESS,
         "sound.snr_a_db": OVER_NOISE, "sound.true_peak_dbtp": PEAK, "sound.speech_active_dbfs": SPEECH, "sound.t20_s": RINGS,
         "sound.band_edge_hz": EDGE, "clip.fps": RATE, "clip.pumping_stops": PUMPING, "clip.white_drift": WHITE,

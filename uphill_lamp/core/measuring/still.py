@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring.figure import Figure, refused
 from uphill_lamp.core.measuring.grain import edge_width, noise_share
+from uphill_lamp.core.measuring.tilt import room_lean_deg
 
 Picture = NDArray[np.uint8]
 LUMA = np.array([0.2126, 0.7152, 0.0722])
 SHOULDER = 0.6  # of full: from here on a camera bends what is bright, towards full and never quite there
+CRUSHED = 4  # of 255: to here nothing is drawn
 BURNT = 250  # of 255: from here on nothing is drawn any more
 DARK_SHARE = 0.004  # mean luminance of a picture in which nothing is to be told
 LEAST_EYES_PX = 16.0  # between the irises: less is too small for sides of a face
@@ -56,7 +58,9 @@ class Marks:
         return {name: [round(float(value), 1) for value in getattr(self, name)] for name in ("left_eye", "right_eye", "chin", "crown")}
 
 
-def still_figures(picture: Picture, marks: Marks | None, lossless: bool, piece: Picture | None = None) -> tuple[Figure, ...]:
+def still_figures(
+    picture: Picture, marks: Marks | None, lossless: bool, piece: Picture | None = None, segments: FloatArray | None = None
+) -> tuple[Figure, ...]:
     """All figures of a picture; those that are not to be had are refused with the reason.
 
     Args:
@@ -64,19 +68,38 @@ def still_figures(picture: Picture, marks: Marks | None, lossless: bool, piece: 
         marks: of the face that counts; None where none was found.
         lossless: whether its grain is its own, and not what a compression left of it.
         piece: a piece of it at its own size, for the grain, where the picture was made smaller.
+        segments: straight lines in it outside the person, shape (N, 4) [px], where they were looked for.
     """
     linear = linear_of(picture)
     dark = float(linear.mean()) < DARK_SHARE
-    burnt = float((picture @ LUMA >= BURNT).mean())
+    luma = picture @ LUMA
+    burnt, crushed = float((luma >= BURNT).mean()), float((luma <= CRUSHED).mean())
+    lean = None if segments is None else room_lean_deg(segments, picture.shape[1], picture.shape[0])
     noise = None if dark or not lossless else noise_share(picture if piece is None else piece)
     return (
         *_framing(picture, marks),
         *_light(linear, marks, dark),
         Figure("picture.burnt_out", burnt, "share", 0.01),
+        Figure("picture.crushed", crushed, "share", 0.01),
+        _face_burnt(luma, marks),
+        Figure("picture.room_lean", lean, "deg", 0.5, "fair") if lean is not None else refused(
+            "picture.room_lean", "too few straight lines in view", "deg"),
         Figure("picture.noise", 100 * noise, "%", 0.15 * 100 * noise, "fair") if noise is not None else refused(
             "picture.noise", TOO_DARK if dark else NOT_LOSSLESS if not lossless else "nothing even enough is in view", "%"),
         _sharpness(picture, marks),
     )  # fmt: skip
+
+
+def _face_burnt(luma: FloatArray, marks: Marks | None) -> Figure:
+    """Share of the face, an ellipse from chin to crown, that is burnt out."""
+    if marks is None:
+        return refused("picture.face_burnt", NOT_FOUND, "share")
+    middle, half = (marks.chin + marks.crown) / 2, float(np.linalg.norm(marks.chin - marks.crown)) / 2
+    down, across = np.ogrid[: luma.shape[0], : luma.shape[1]]
+    face = ((across - middle[0]) / (0.72 * half)) ** 2 + ((down - middle[1]) / half) ** 2 < 1
+    if not face.any():
+        return refused("picture.face_burnt", TOO_SMALL, "share")
+    return Figure("picture.face_burnt", float((luma[face] >= BURNT).mean()), "share", 0.01)
 
 
 def grain_in_time(noise: float | None, own: bool) -> Figure:

@@ -137,7 +137,12 @@ def marked_by_hand(setup: Setup, take: Take, typed: dict[str, str]) -> None:
             [Fault("", "marks that lie on one another", "eyes beside each other, the chin below and the top of the head above them")]
         )
     anew = {figure.id: figure.data() for figure in still_figures(picture, marks, lossless=False)}
-    for name in ("picture.noise", "picture.burnt_out"):  # what hangs on no mark, and was measured on the file itself
+    for name in (
+        "picture.noise",
+        "picture.burnt_out",
+        "picture.crushed",
+        "picture.room_lean",
+    ):  # what hangs on no mark, and was measured on the file itself
         del anew[name]
     take.report["figures"] = [anew.get(figure["id"], figure) for figure in take.report["figures"]]
     take.report["marks"] = {name: [round(float(value), 1) for value in place] for name, place in places.items()}
