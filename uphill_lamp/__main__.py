@@ -50,6 +50,9 @@ def main(arguments: list[str] | None = None) -> int:
     measure = commands.add_parser("measure", help="what there is to measure in a picture or a sound")
     measure.add_argument("file", type=Path)
     measure.add_argument("--json", action="store_true", help="print the figures as JSON")
+    measure.add_argument(
+        "--paper", type=float, nargs=2, metavar=("X", "Y"), help="where white paper is in a picture, in px from the top left"
+    )
     options = parser.parse_args(arguments)
     if options.command == "measure":
         return _measure(options)
@@ -161,7 +164,7 @@ def _measure(options: argparse.Namespace) -> int:
     from uphill_lamp.looking.measured import measured
 
     try:
-        measures = measured(options.file)
+        measures = measured(options.file, known={"paper": options.paper} if options.paper else None)
     except (Refused, OSError) as wrong:
         return _told(wrong)
     if options.json:

@@ -33,7 +33,9 @@ class Check(BrowserTest):
             still.write_bytes(render(appraise(demo("room-that-works")), 640).png())
             self.send(still)
         page.wait_for_selector('h2:has-text("differ from the plan")')
-        self.assertEqual(page.locator(".check-mark").count(), 4)
+        self.assertEqual(page.locator(".check-mark:visible").count(), 4)
+        page.get_by_role("button", name="There is white paper in it").click()
+        self.assertEqual(page.evaluate("document.activeElement.dataset.mark"), "paper")
         self.axe()
         mark = page.locator("[data-mark=chin]")
         low = "Number(document.querySelector('[data-marks] [name=chin]').value.split(' ')[1])"
@@ -48,6 +50,7 @@ class Check(BrowserTest):
         page.mouse.up()
         page.get_by_role("button", name="Measure with these marks").click()
         page.wait_for_selector("text=marks put by hand")
+        self.assertEqual(page.locator(".check-mark:visible").count(), 5)
         self.assertGreater(page.evaluate(low), before)
         page.get_by_role("button", name=re.compile("Take over: the lid stands at")).focus()
         page.keyboard.press("Enter")

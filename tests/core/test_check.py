@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import math
 import re
 from typing import Any
 from unittest import TestCase
+
+import numpy as np
 
 from tests.setups import demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.check.accept import acceptable
 from uphill_lamp.core.check.general import MOVES, SHOTS, _bands, general
+from uphill_lamp.core.check.paper import TO_XYZ, Exposure, paper_figures
 from uphill_lamp.core.check.sheet import ROWS, Line, expected_of, sheet
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.document.fields import OriginNote, kind_of
+from uphill_lamp.core.field.light.colour import white_uv
 from uphill_lamp.core.measuring.figure import Figure, refused, report
 from uphill_lamp.core.measuring.sound import NAMES
 from uphill_lamp.core.scene.aiming import tilted_to
@@ -173,6 +178,38 @@ class Accepted(TestCase):
             self.assertAlmostEqual(expected_of("sound.snr_a_db", appraise(there)) or 0.0, wanted_db, delta=1.5)
         quiet = put(demo(), noises=[])
         self.assertEqual(acceptable(appraise(quiet), take(sound__snr_a_db=10.0)), {})
+
+
+class Paper(TestCase):
+    """White paper under light of a known colour, exposed in a known way."""
+
+    def picture(self, uv: tuple[float, float], level: float) -> np.ndarray:
+        u, v = uv
+        x, y = 3 * u / (2 * u - 8 * v + 4), 2 * v / (2 * u - 8 * v + 4)
+        linear = np.clip(np.linalg.inv(TO_XYZ) @ np.array([x / y, 1.0, (1 - x - y) / y]) * level, 0, 1)
+        shown = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+        return np.full((80, 120, 3), np.round(255 * shown), np.uint8)
+
+    def test_colour_and_level_are_what_they_were_made(self) -> None:
+        exposure = Exposure(2.8, 1 / 60, 400.0)
+        for cct_k in (4000, 5000, 5600, 6500, 7500):
+            for level in (0.12, 0.4, 0.6):
+                cct, lx = paper_figures(self.picture(white_uv(cct_k), level), np.array([60.0, 40.0]), exposure)
+                self.assertAlmostEqual(float(cct.value), cct_k, delta=100)  # type: ignore[arg-type]
+                # By hand: grey of 18 % under E gives H = E t 0.18 / pi / ... a meter's 15.4 N2 / (t S) cd/m2.
+                luminance = 15.4 * 2.8**2 * 60 / 400 * level / 0.18
+                self.assertAlmostEqual(float(lx.value), math.pi * luminance / 0.8, delta=0.03 * math.pi * luminance / 0.8)  # type: ignore[arg-type]
+
+    def test_what_cannot_be_told_is_said(self) -> None:
+        place, exposure = np.array([60.0, 40.0]), Exposure(2.8, 1 / 60, 400.0)
+        for level, said in ((0.95, "too bright"), (0.005, "too dark")):
+            for figure in paper_figures(self.picture(white_uv(6500), level), place, exposure):
+                self.assertIn(said, figure.refused)
+        red = np.zeros((80, 120, 3), np.uint8) + np.array([180, 40, 40], np.uint8)
+        self.assertIn("no white", paper_figures(red, place, exposure)[0].refused)
+        self.assertIn("put the mark", paper_figures(red, None, exposure)[0].refused)
+        for odd in (None, [], [1, 2], ["2.8", 1, 1], [2.8, 0, 100], [float("nan"), 0.01, 100], {"f": 1}):
+            self.assertIsNone(Exposure.of(odd))
 
 
 class Anybody(TestCase):

@@ -348,6 +348,18 @@ class Hostile(TestCase):
                 with patch("sys.stdout", new_callable=io.StringIO) as out:
                     self.assertEqual(main(["measure", str(path), *arguments]), 0)
                 self.assertIn(said, out.getvalue())
+            notes = Image.Exif()
+            notes.get_ifd(0x8769).update({0x829D: 2.0, 0x829A: 1 / 50, 0x8827: 800})
+            photo = Path(folder) / "photo.jpg"
+            Image.fromarray(np.full((400, 600, 3), 150, np.uint8)).save(photo, exif=notes, quality=95)
+            with patch("sys.stdout", new_callable=io.StringIO) as out:
+                self.assertEqual(main(["measure", str(photo), "--json", "--paper", "300", "200"]), 0)
+            told = json.loads(out.getvalue())
+            jsonschema.Draft202012Validator(measures_schema()).validate(told)
+            figures = {figure["id"]: figure["value"] for figure in told["figures"]}
+            level = ((150 / 255 + 0.055) / 1.055) ** 2.4
+            self.assertAlmostEqual(figures["picture.paper_lx"], np.pi / 0.8 * 15.4 * 4 * 50 / 800 * level / 0.18, delta=0.5)
+            self.assertAlmostEqual(figures["picture.paper_cct"], 6504, delta=60)
             with patch("sys.stderr", new_callable=io.StringIO) as wrong:
                 self.assertEqual(main(["measure", str(Path(folder) / "none.wav")]), 2)
             self.assertIn("No such file", wrong.getvalue())

@@ -12,7 +12,7 @@ from unittest.mock import patch
 import numpy as np
 import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import TestCase
+from django.test import TestCase, override_settings
 from django.utils import timezone
 from PIL import Image
 
@@ -117,6 +117,12 @@ class Check(TestCase):
         for odd in ({"chin": "320"}, {"chin": "nan 3"}, {"chin": "1e9 3"}, {"chin": "<b> 2"}, {"chin": "320 70"}, {}):
             wrong = put | odd if odd else {}
             self.assertEqual(self.client.post(f"{self.base}{take.pk}/marks/", wrong).status_code, 422, odd)
+        self.assertIsNone(figures["picture.paper_cct"])
+        self.client.post(f"{self.base}{take.pk}/marks/", put | {"paper": "500 300"})
+        figures = {figure["id"]: figure for figure in Take.objects.get().report["figures"]}
+        self.assertAlmostEqual(figures["picture.paper_cct"]["value"], 6504, delta=60)
+        self.assertIn("does not say how it was exposed", figures["picture.paper_lx"]["refused"])
+        self.assertEqual(self.client.post(f"{self.base}{take.pk}/marks/", put | {"paper": "5000 300"}).status_code, 422)
         self.send(CLAPS, "claps.wav")
         sound = Take.objects.get(kind="sound")
         self.assertEqual(self.client.post(f"{self.base}{sound.pk}/marks/", put).status_code, 404)
@@ -186,6 +192,16 @@ class Check(TestCase):
 
 
 class Others(TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.kept = Path(folder.name) / "takes"
+        self.kept.mkdir()
+        own, uploads = patch.object(takes, "STATE", Path(folder.name)), override_settings(FILE_UPLOAD_TEMP_DIR=self.kept)
+        for change in (own, uploads):
+            change.__enter__()
+            self.addCleanup(change.__exit__, None, None, None)
+
     def test_several_files_of_anybody_stand_side_by_side_or_as_csv(self) -> None:
         page = self.client.get("/measure/")
         self.assertContains(page, "Measure them")
@@ -203,4 +219,4 @@ class Others(TestCase):
         for form, said in (({"shot": "call_tile"}, "Choose one file"), ({"files": files(), "shot": "x"}, "what the picture is for"),
                            ({"files": [SimpleUploadedFile("a.wav", b"a")] * 9, "shot": "waist"}, "too many")):  # fmt: skip
             self.assertContains(self.client.post("/measure/", form), said, status_code=422)
-        self.assertFalse(list((takes.STATE / "takes").glob("*.wav")))
+        self.assertEqual(list(self.kept.iterdir()), [])

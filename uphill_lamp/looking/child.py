@@ -32,7 +32,8 @@ def measured(path: Path, preview: bool = False, known: dict[str, Any] | None = N
     """All figures of a file, as ``docs/measures.schema.json`` says; with a small copy of a picture if so wished.
 
     Args:
-        known: of a clip, when somebody looks into the lens and at the call's window: spans [s] by ``lens_s`` and ``window_s``.
+        known: of a clip, when somebody looks into the lens and at the call's window: spans [s] by ``lens_s`` and ``window_s``; of a
+            picture, where white ``paper`` is, x and y [px].
 
     Raises:
         Refused: if it cannot be read.
@@ -50,12 +51,14 @@ def measured(path: Path, preview: bool = False, known: dict[str, Any] | None = N
         notes = [f"only the first {len(read.samples) / read.sample_hz:.0f} s are looked at"] if read.goes_on else []
         notes += ["both channels carry the same"] if is_doubled(read.samples) else []
         return report("sound", sound_figures(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
-    return _still(read, preview)
+    return _still(read, preview, known or {})
 
 
-def _still(read: Any, preview: bool) -> dict[str, Any]:
+def _still(read: Any, preview: bool, known: dict[str, Any]) -> dict[str, Any]:
     import cv2
+    import numpy as np
 
+    from uphill_lamp.core.check.paper import Exposure, paper_figures
     from uphill_lamp.core.measuring.figure import report
     from uphill_lamp.core.measuring.still import still_figures
     from uphill_lamp.looking.faces import found_in
@@ -68,8 +71,12 @@ def _still(read: Any, preview: bool) -> dict[str, Any]:
     segments = segments_of(read.picture, marks.person if marks else None)
     figures = still_figures(read.picture, marks, read.lossless, read.piece, segments)
     places = {name: [round(value * read.scale, 1) for value in place] for name, place in marks.data().items()} if marks else {}
+    exposure, paper = Exposure.of(read.exposure), known.get("paper")
+    figures += paper_figures(read.picture, None if paper is None else np.array(paper, float) / read.scale, exposure)
+    if paper is not None:
+        places["paper"] = [round(float(value), 1) for value in paper]
     notes = ["more faces than one: the largest is taken"] if face is not None and face.others else []
-    answer = report("still", figures, places, notes)
+    answer = report("still", figures, places, notes) | ({"exposure": exposure.data()} if exposure else {})
     return answer | _small(read) if preview else answer
 
 

@@ -63,8 +63,8 @@ def clip_of(path: Path, container: str, gaze: bool = False) -> Clip:
             return _decoded(file, gaze)
     except Refused:
         raise
-    except (av.error.FFmpegError, ValueError, OSError, OverflowError, IndexError) as wrong:
-        raise Refused([Fault("", f"a clip that is broken or cut off ({type(wrong).__name__})", CLIPS)]) from None
+    except (av.error.FFmpegError, ValueError, OSError, OverflowError, IndexError):
+        raise Refused([Fault("", "a clip that is broken or cut off", CLIPS)]) from None
 
 
 def _decoded(file: Any, gaze: bool) -> Clip:

@@ -7,6 +7,7 @@ import warnings
 import zlib
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +22,7 @@ PCM = ("PCM_S8", "PCM_U8", "PCM_16", "PCM_24", "PCM_32", "FLOAT", "DOUBLE")
 MOST_PIXELS, LEAST_SIDE_PX = 60_000_000, 64
 MOST_SIDE_PX = 1920  # larger pictures are looked at so large; grain on a piece of them as they are
 GRAIN_PX = 1200
+EXPOSURE_NOTES = 0x8769  # the part of a picture's notes in which cameras write how it was taken
 SLOWEST_HZ, FASTEST_HZ, MOST_CHANNELS, USED_CHANNELS = 8000, 192_000, 32, 2
 MOST_SAMPLES = 3_000_000  # of a channel: a minute at 48 kHz, and some 400 MB to measure it in
 LOUDEST = 1e6  # of full scale 1: a file of floating numbers may hold what overflows once it is added up
@@ -29,12 +31,14 @@ KINDS = "a picture (JPEG, PNG, WebP), a sound (WAV, FLAC, Ogg, MP3) or a clip (W
 
 @dataclass(frozen=True, eq=False)
 class Still:
-    """A picture, upright: RGB of at most MOST_SIDE_PX, how much larger the file's is, and a piece as it is."""
+    """A picture, upright: RGB of at most MOST_SIDE_PX, how much larger the file's is, and a piece as it is; f-number, time [s] and
+    sensitivity where the file tells them."""
 
     picture: NDArray[np.uint8]
     scale: float
     piece: NDArray[np.uint8]
     lossless: bool
+    exposure: tuple[float, float, float] | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,20 +87,38 @@ def _still(path: Path) -> Still:
                 if min(wide, high) < LEAST_SIDE_PX:
                     raise Refused([Fault("", f"a picture of {wide} × {high} px", f"{LEAST_SIDE_PX} px a side at least")])
                 lossless = image.format == "PNG"
-                upright = ImageOps.exif_transpose(image).convert("RGB")
+                exposure = _exposure(image)
+                if image.format == "JPEG":  # a large one is decoded smaller at once; it has no grain of its own
+                    image.draft("RGB", (MOST_SIDE_PX, MOST_SIDE_PX))
+                ImageOps.exif_transpose(image, in_place=True)  # no copy more than is needed: they are large
+                upright = image if image.mode == "RGB" else image.convert("RGB")
+                upright.load()
         except (Image.DecompressionBombError, Image.DecompressionBombWarning):
             raise Refused([Fault("", "a picture of too many pixels", f"{MOST_PIXELS // 1_000_000} million at most")]) from None
         except Refused:
             raise
         except (OSError, ValueError, SyntaxError, EOFError, struct.error, zlib.error, TypeError, IndexError, KeyError):
             raise Refused([Fault("", "a picture that is broken or cut off", KINDS)]) from None
-    scale = max(upright.size) / MOST_SIDE_PX
-    small = upright
-    if scale > 1:
-        small = upright.resize((round(upright.width / scale), round(upright.height / scale)), Image.Resampling.LANCZOS, reducing_gap=3.0)
+    reduced, small = max(upright.size) / MOST_SIDE_PX, upright
+    if reduced > 1:
+        small = upright.resize(
+            (round(upright.width / reduced), round(upright.height / reduced)), Image.Resampling.LANCZOS, reducing_gap=3.0
+        )
+    scale = max(wide, high) / max(small.size)
     left, top = max((upright.width - GRAIN_PX) // 2, 0), max((upright.height - GRAIN_PX) // 2, 0)
     piece = upright.crop((left, top, min(left + GRAIN_PX, upright.width), min(top + GRAIN_PX, upright.height)))
-    return Still(np.asarray(small), max(scale, 1.0), np.asarray(piece), lossless)
+    return Still(np.asarray(small), max(scale, 1.0), np.asarray(piece), lossless, exposure)
+
+
+def _exposure(image: Any) -> tuple[float, float, float] | None:
+    """F-number, time and sensitivity from a file's own notes; None where they are missing or no numbers."""
+    try:
+        notes = image.getexif().get_ifd(EXPOSURE_NOTES)
+        sensitivity = notes.get(0x8827)
+        values = float(notes[0x829D]), float(notes[0x829A]), float(sensitivity[0] if isinstance(sensitivity, tuple) else sensitivity)
+    except (KeyError, ValueError, TypeError, ZeroDivisionError, IndexError, OSError, SyntaxError, struct.error, AttributeError):
+        return None
+    return values if all(np.isfinite(values)) else None
 
 
 def _sound(path: Path) -> Sound:

@@ -78,7 +78,7 @@ def measures_schema() -> dict[str, Any]:
     }
     marks = {
         "type": "object",
-        "properties": dict.fromkeys(("left_eye", "right_eye", "chin", "crown"), place),
+        "properties": dict.fromkeys(("left_eye", "right_eye", "chin", "crown", "paper"), place),
         "additionalProperties": False,
     }
     return {
@@ -93,6 +93,7 @@ def measures_schema() -> dict[str, Any]:
             "figures": {"type": "array", "items": figure},
             "marks": marks,
             "notes": {"type": "array", "items": {"type": "string"}},
+            "exposure": {"type": "array", "items": {"type": "number", "exclusiveMinimum": 0}, "minItems": 3, "maxItems": 3},
         },
         "required": ["format", "version", "method", "kind", "figures", "marks", "notes"],
         "additionalProperties": False,

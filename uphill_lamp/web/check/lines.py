@@ -44,9 +44,9 @@ def _told(figure: dict[str, Any]) -> str:
     return told(figure["value"], figure["unit"]) or figure["refused"]
 
 
-NAMES = {"left_eye": "Your left eye", "right_eye": "Your right eye", "chin": "Chin", "crown": "Top of the head"}
+NAMES = {"left_eye": "Your left eye", "right_eye": "Your right eye", "chin": "Chin", "crown": "Top of the head", "paper": "White paper"}
 # Where marks stand before anybody has put them, as shares of the picture; left is the presenter's own.
-AT_FIRST = {"left_eye": (0.56, 0.4), "right_eye": (0.44, 0.4), "chin": (0.5, 0.62), "crown": (0.5, 0.2)}
+AT_FIRST = {"left_eye": (0.56, 0.4), "right_eye": (0.44, 0.4), "chin": (0.5, 0.62), "crown": (0.5, 0.2), "paper": (0.5, 0.85)}
 
 
 def marked(take: Take | None) -> dict[str, Any]:
@@ -56,8 +56,18 @@ def marked(take: Take | None) -> dict[str, Any]:
     marks = []
     for name, label in NAMES.items():
         x, y = there.get(name) or (AT_FIRST[name][0] * size[0], AT_FIRST[name][1] * size[1])
+        asked = name == "paper" and name not in there  # it is put in by a button
         says = f"{label}: drag it, or move it by the arrow keys"
-        marks.append({"name": name, "label": label, "says": says, "at": f"translate({x:.1f} {y:.1f})", "place": f"{x:.1f} {y:.1f}"})
+        marks.append(
+            {
+                "name": name,
+                "label": label,
+                "says": says,
+                "at": f"translate({x:.1f} {y:.1f})",
+                "place": "" if asked else f"{x:.1f} {y:.1f}",
+                "asked": asked,
+            }
+        )
     return {"marks": marks, "size": size, "ring": f"{size[0] / 110:.1f}", "grip": f"{size[0] / 40:.1f}"}
 
 

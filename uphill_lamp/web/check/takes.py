@@ -18,6 +18,7 @@ from PIL import Image
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.paper import Exposure, paper_figures
 from uphill_lamp.core.check.sheet import sheet
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import OriginNote
@@ -34,6 +35,7 @@ from uphill_lamp.web.setups.models import Setup
 MOST_KEPT, MOST_NOTES = 40, 4
 LEAST_APART_PX = 4.0
 BY_HAND = "marks put by hand"
+PAPER = "paper"
 LED_PARTS = {"sound": "sound", "still": "still", "clip": "clip", "sent": "sound"}  # parts of a led test, and what each is
 SENT = ("sound.speech_active_dbfs", "sound.noise_dbfs", "sound.snr_a_db", "sound.band_edge_hz")  # what a call's own processing changes
 
@@ -128,15 +130,16 @@ def marked_by_hand(setup: Setup, take: Take, typed: dict[str, str]) -> None:
     """
     assert setup.head is not None
     size = np.array(take.report["size"], float)
-    places = {name: _place(text, size) for name, text in typed.items()}
+    places = {name: _place(text, size) for name, text in typed.items() if text or name != PAPER}
     picture = np.asarray(Image.open(io.BytesIO(bytes(take.preview))).convert("RGB"))
     scale = picture.shape[1] / size[0]
-    marks = Marks(**{name: place * scale for name, place in places.items()})
+    marks = Marks(**{name: place * scale for name, place in places.items() if name != PAPER})
     if marks.eyes_px < LEAST_APART_PX or abs(float(marks.chin[1] - marks.crown[1])) < LEAST_APART_PX:
         raise Refused(
             [Fault("", "marks that lie on one another", "eyes beside each other, the chin below and the top of the head above them")]
         )
-    anew = {figure.id: figure.data() for figure in still_figures(picture, marks, lossless=False)}
+    paper = paper_figures(picture, places[PAPER] * scale if PAPER in places else None, Exposure.of(take.report.get("exposure")))
+    anew = {figure.id: figure.data() for figure in (*still_figures(picture, marks, lossless=False), *paper)}
     for name in (
         "picture.noise",
         "picture.burnt_out",
@@ -144,7 +147,7 @@ def marked_by_hand(setup: Setup, take: Take, typed: dict[str, str]) -> None:
         "picture.room_lean",
     ):  # what hangs on no mark, and was measured on the file itself
         del anew[name]
-    take.report["figures"] = [anew.get(figure["id"], figure) for figure in take.report["figures"]]
+    take.report["figures"] = list(({figure["id"]: figure for figure in take.report["figures"]} | anew).values())
     take.report["marks"] = {name: [round(float(value), 1) for value in place] for name, place in places.items()}
     if BY_HAND not in take.report["notes"]:
         take.report["notes"] = [*take.report["notes"], BY_HAND]

@@ -2,7 +2,7 @@
 (() => {
   const form = document.querySelector("[data-marks]");
   if (!form) return;
-  const picture = document.querySelector("[data-marked]"), button = form.querySelector("button");
+  const picture = document.querySelector("[data-marked]"), button = form.querySelector("[type=submit]"), paper = form.querySelector("[data-paper]");
   const [wide, high] = picture.getAttribute("viewBox").split(" ").slice(2).map(Number);
 
   function place(mark, x, y) {
@@ -30,4 +30,12 @@
       place(mark, x + far * step[0], y + far * step[1]);
     });
   }
+  const asked = picture.querySelector("[data-asked]");
+  paper.hidden = !asked;
+  paper.addEventListener("click", () => {
+    asked.removeAttribute("hidden");
+    paper.hidden = true;
+    place(asked, wide / 2, 0.85 * high);
+    asked.focus();
+  });
 })();
