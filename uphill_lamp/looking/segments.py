@@ -20,10 +20,10 @@ def segments_of(picture: NDArray[np.uint8], person: FloatArray | None = None) ->
         person: how much each pixel is the person, shape (rows, columns) 0-1.
     """
     grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
-    found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(grey)[0]
-    if found is None:
+    detected = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(grey)[0]
+    if detected is None:
         return np.zeros((0, 4))
-    lines = np.asarray(found, float).reshape(-1, 4)
+    lines = np.asarray(detected, float).reshape(-1, 4)
     lines = lines[np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1]) >= LEAST_PX]
     if person is None or not len(lines):
         return lines

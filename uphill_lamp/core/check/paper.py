@@ -31,9 +31,9 @@ class Exposure:
     iso: float
 
     @classmethod
-    def of(cls, told: object) -> Exposure | None:
+    def of(cls, given: object) -> Exposure | None:
         """From three figures, in that order; None where they are none of a camera's."""
-        values = [float(part) for part in told if isinstance(part, int | float)] if isinstance(told, list | tuple) else []
+        values = [float(part) for part in given if isinstance(part, int | float)] if isinstance(given, list | tuple) else []
         fit = len(values) == 3 and all(low < value < high for value, (low, high) in zip(values, LIKELY, strict=True))
         return cls(*values) if fit else None
 

@@ -70,22 +70,22 @@ class Known:
     keys_s: tuple[float, ...] = ()
 
 
-def known_of(told: Mapping[str, Any], figures: Mapping[str, Any]) -> Known:
+def known_of(given: Mapping[str, Any], figures: Mapping[str, Any]) -> Known:
     """What is known of a clip: what was told with it, and what its sound says.
 
     Args:
-        told: spans [s] by ``lens_s`` and ``window_s``; what is no span counts for nothing.
+        given: spans [s] by ``lens_s`` and ``window_s``; what is no span counts for nothing.
         figures: values of its sound's figures by id.
     """
     begin, end = figures.get("sound.speech_start_s"), figures.get("sound.speech_end_s")
     speech = (float(begin), float(end)) if begin is not None and end is not None else None
     claps, keys = (tuple(float(at) for at in figures.get(name) or ()) for name in ("sound.claps_s", "sound.keys_s"))
-    return Known(_spans(told.get("lens_s")), _spans(told.get("window_s")), speech, claps, keys)
+    return Known(_spans(given.get("lens_s")), _spans(given.get("window_s")), speech, claps, keys)
 
 
-def _spans(told: Any) -> tuple[tuple[float, float], ...]:
+def _spans(given: Any) -> tuple[tuple[float, float], ...]:
     spans = []
-    for span in told if isinstance(told, list) else ():
+    for span in given if isinstance(given, list) else ():
         if isinstance(span, list) and len(span) == 2 and all(isinstance(at, int | float) and math.isfinite(at) for at in span):
             spans.append((float(span[0]), float(span[1])))
     return tuple(spans)
@@ -137,10 +137,10 @@ def _shaken(track: Track, known: Known) -> tuple[Figure, ...]:
 
 
 def _flicker(track: Track, fps: float) -> Figure:
-    found = flicker.bands_share(track.lines, track.times_s, fps)
-    if found is None:
+    bands = flicker.bands_share(track.lines, track.times_s, fps)
+    if bands is None:
         return refused("clip.flicker_share", "not to be told: too short, too dark, or bands would stand still at this rate", "share")
-    return Figure("clip.flicker_share", found[0], "share", 0.003)
+    return Figure("clip.flicker_share", bands[0], "share", 0.003)
 
 
 def _within(times_s: FloatArray, spans: tuple[tuple[float, float], ...]) -> NDArray[np.bool_]:
@@ -157,19 +157,19 @@ def _gaze(track: Track, known: Known) -> Figure:
     times_s, looks = track.looked_s[seen], track.looks[seen]
     lens, window = _within(times_s, known.lens_s), _within(times_s, known.window_s)
     speaks = _within(times_s, (known.speech_s,)) if known.speech_s else np.ones(len(times_s), dtype=bool)
-    found = gaze.on_lens(looks, lens, window, speaks & ~lens & ~window)
-    if isinstance(found, str):
-        return refused("clip.eyes_on_lens", found, "share")
-    return Figure("clip.eyes_on_lens", found.share, "share", 0.1 if found.apart >= gaze.CLEAR else 0.2,
-                  "fair" if found.apart >= gaze.CLEAR else "rough")  # fmt: skip
+    looked = gaze.on_lens(looks, lens, window, speaks & ~lens & ~window)
+    if isinstance(looked, str):
+        return refused("clip.eyes_on_lens", looked, "share")
+    return Figure("clip.eyes_on_lens", looked.share, "share", 0.1 if looked.apart >= gaze.CLEAR else 0.2,
+                  "fair" if looked.apart >= gaze.CLEAR else "rough")  # fmt: skip
 
 
 def _fidgets(track: Track) -> Figure:
     seen = np.isfinite(track.eyes).all(axis=1) if len(track.eyes) else np.zeros(0, dtype=bool)
-    found = steadiness.fidgets(track.eyes[seen], track.looked_s[seen], track.head_px) if seen.any() and track.head_px else None
-    if found is None:
+    sway = steadiness.fidgets(track.eyes[seen], track.looked_s[seen], track.head_px) if seen.any() and track.head_px else None
+    if sway is None:
         return refused("clip.fidgeting", NO_FACE if not seen.any() else "too short: four seconds at least", "heads/min")
-    return Figure("clip.fidgeting", found.travel, "heads/min", 0.3 * found.travel + 0.5, "rough")
+    return Figure("clip.fidgeting", sway.travel, "heads/min", 0.3 * sway.travel + 0.5, "rough")
 
 
 def _sync(track: Track, known: Known) -> Figure:

@@ -45,13 +45,15 @@ def bands_share(lines: FloatArray, times_s: FloatArray, fps: float) -> tuple[flo
         return None
     rough = lines[:, lit] / usual[lit]
     rough = rough / np.maximum(rough.mean(axis=1, keepdims=True), 1e-6) - 1  # what all lines share is exposure, and no band
-    found = {light_hz: _strongest(rough, times_s, _near(beat, fps, float(times_s[-1] - times_s[0]))) for light_hz, beat in crawling.items()}
-    light_hz = max(found, key=lambda name: found[name])
+    strength = {
+        light_hz: _strongest(rough, times_s, _near(beat, fps, float(times_s[-1] - times_s[0]))) for light_hz, beat in crawling.items()
+    }
+    light_hz = max(strength, key=lambda name: strength[name])
     apart = [
         beat for beat in np.linspace(LEAST_HZ, fps / 2, OTHER_BEATS) if all(abs(beat - other) > 2 * BESIDE_HZ for other in beats.values())
     ]
     floor = float(np.median([_strongest(rough, times_s, np.array([beat])) for beat in apart])) if apart else 0.0
-    return (found[light_hz], light_hz) if found[light_hz] > OVER_USUAL * floor + 1e-4 else (0.0, 0.0)
+    return (strength[light_hz], light_hz) if strength[light_hz] > OVER_USUAL * floor + 1e-4 else (0.0, 0.0)
 
 
 def _near(beat: float, fps: float, length_s: float) -> FloatArray:

@@ -33,9 +33,9 @@ def room_lean_deg(segments: FloatArray, columns: int, rows: int) -> float | None
     for lean, most_deg, turns in ((upright, UPRIGHT_DEG, True), (-level, LEVEL_DEG, False)):
         near = np.abs(lean) < most_deg
         if near.sum() >= LEAST_LINES and lengths[near].sum() >= LEAST_LENGTH * rows:
-            found = _at_middle(lean[near], middle[near] if turns else np.zeros(int(near.sum())), lengths[near])
-            if found is not None:
-                return found
+            lean_deg = _at_middle(lean[near], middle[near] if turns else np.zeros(int(near.sum())), lengths[near])
+            if lean_deg is not None:
+                return lean_deg
     return None
 
 
