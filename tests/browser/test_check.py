@@ -88,8 +88,8 @@ class Led(BrowserTest):
         super().setUpClass()
 
     def test_a_led_test_gives_what_the_plan_expects(self) -> None:
-        quick, again = (tuple(step | {"seconds": 1} for step in steps) for steps in (views.STEPS, views.SENT_STEPS))
-        with patch.object(views, "STEPS", quick), patch.object(views, "SENT_STEPS", again):
+        quick, again, back = (tuple(step | {"seconds": 1} for step in steps) for steps in (views.STEPS, views.SENT_STEPS, views.ECHO_STEPS))
+        with patch.object(views, "STEPS", quick), patch.object(views, "SENT_STEPS", again), patch.object(views, "ECHO_STEPS", back):
             page = self.bench("frame", "room-that-works")
             page.keyboard.press("8")
             page.locator("[data-begin]").focus()
@@ -99,6 +99,7 @@ class Led(BrowserTest):
             self.assertIn("Stopped", page.locator("[data-fault]").inner_text())
             self.assertEqual(Take.objects.count(), 0)
             page.locator("[data-sent]").check()
+            page.locator("[data-echo]").check()
             page.locator("[data-begin]").focus()
             page.keyboard.press("Enter")
             page.wait_for_selector("text=Be silent")
@@ -109,6 +110,7 @@ class Led(BrowserTest):
         self.assertEqual(take.kind, "clip")
         self.assertGreater(told["clip.fps"], 0)
         page.wait_for_selector("text=As a call sends it")
+        page.wait_for_selector("text=Your loudspeakers heard back")
         plan = {measure.id: measure.value for measure in appraise(demo("room-that-works")).area("frame").measures}  # type: ignore[union-attr]
         for name in ("eye_line", "side_position"):
             self.assertAlmostEqual(

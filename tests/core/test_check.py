@@ -8,18 +8,22 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
+from scipy.signal import sosfilt
 
 from tests.setups import demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.echo import echo_figure
 from uphill_lamp.core.check.general import MOVES, SHOTS, _bands, general
 from uphill_lamp.core.check.paper import TO_XYZ, Exposure, paper_figures
 from uphill_lamp.core.check.sheet import ROWS, Line, expected_of, sheet
+from uphill_lamp.core.check.tone import tone_figure, usual_octaves_db
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.document.fields import OriginNote, kind_of
 from uphill_lamp.core.field.light.colour import white_uv
 from uphill_lamp.core.measuring.figure import Figure, refused, report
-from uphill_lamp.core.measuring.sound import NAMES
+from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ, octave_filter
+from uphill_lamp.core.measuring.sound import NAMES, Recording
 from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.scene import scene_of
 
@@ -178,6 +182,29 @@ class Accepted(TestCase):
             self.assertAlmostEqual(expected_of("sound.snr_a_db", appraise(there)) or 0.0, wanted_db, delta=1.5)
         quiet = put(demo(), noises=[])
         self.assertEqual(acceptable(appraise(quiet), take(sound__snr_a_db=10.0)), {})
+
+
+class Voices(TestCase):
+    def test_a_tone_that_was_bent_is_told_and_one_that_was_not_is_even(self) -> None:
+        random, rate, usual = np.random.default_rng(4), 48000, usual_octaves_db()
+        times = np.arange(8 * rate) / rate
+        speaks = (times > 2) & (np.sin(2 * np.pi * 1.5 * times) > -0.5)
+        for bent in (np.zeros(7), np.array([7.0, 3.0, 0, 0, 0, -5.0, -9.0])):
+            octaves = []
+            for hz, level in zip(CENTRES_HZ, usual + bent - usual.max() - 20, strict=True):
+                octave = sosfilt(octave_filter(float(hz), rate), random.standard_normal(len(times)))
+                octaves.append(10 ** (level / 20) * octave / octave.std())
+            samples = np.sum(octaves, axis=0) * speaks + 1e-5 * random.standard_normal(len(times))
+            figure = tone_figure(Recording(samples[:, None], rate), (2.0, 8.0))
+            for part, wanted in zip(figure.value, bent, strict=True):  # type: ignore[arg-type]
+                self.assertAlmostEqual(part["db"], wanted, delta=3.0, msg=str(part))
+        self.assertIn("nobody speaks", tone_figure(Recording(samples[:, None], rate), None).refused)
+
+    def test_loudspeakers_heard_back(self) -> None:
+        voice = take(sound__speech_active_dbfs=-24.0)["figures"]
+        self.assertEqual(echo_figure(voice, take(sound__speech_active_dbfs=-44.0)["figures"]).value, -20.0)
+        self.assertIn("as it should be", echo_figure(voice, take(sound__noise_dbfs=-60.0)["figures"]).refused)
+        self.assertIn("nobody speaks", echo_figure([], voice).refused)
 
 
 class Paper(TestCase):

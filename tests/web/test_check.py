@@ -144,13 +144,15 @@ class Check(TestCase):
         self.assertNotContains(self.client.get(answer.json()["address"]), "<b>loud")
         quiet = (REFERENCE / "clips" / "o1_close_quiet.wav").read_bytes()
         for odd in ("", "[1]", "nonsense", '{"lens_s": [[1, "x"]]}'):
-            address = send(odd, sound=CLAPS, still=picture(), sent=quiet).json()["address"]
+            address = send(odd, sound=CLAPS, still=picture(), sent=quiet, echo=quiet).json()["address"]
         whole = Take.objects.first()
         assert whole is not None
         self.assertEqual((whole.kind, whole.report["sent"][0]["id"]), ("clip", "sound.speech_active_dbfs"))
         self.assertEqual(len({figure["id"] for figure in whole.report["figures"]}), len(whole.report["figures"]))
+        echo = next(figure for figure in whole.report["figures"] if figure["id"] == "sound.echo_db")
+        self.assertTrue(echo["refused"] or echo["value"] is not None)
         page = self.client.get(address)
-        for words in ("As a call sends it", "Eye line", "Reverberation"):
+        for words in ("As a call sends it", "Your loudspeakers heard back", "Tone against a usual voice", "Eye line", "Reverberation"):
             self.assertContains(page, words)
         for said, files in (("neither a picture nor a sound", {"sound": b"no sound"}), ("neither sound nor picture", {"other": CLAPS}),
                             ("found still", {"still": CLAPS}), ("neither sound nor picture", {"sent": CLAPS})):  # fmt: skip

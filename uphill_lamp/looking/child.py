@@ -46,12 +46,24 @@ def measured(path: Path, preview: bool = False, known: dict[str, Any] | None = N
     read = decoded(path)
     if isinstance(read, Sound):
         from uphill_lamp.core.measuring.faults import is_doubled
-        from uphill_lamp.core.measuring.sound import Recording, sound_figures
+        from uphill_lamp.core.measuring.sound import Recording
 
         notes = [f"only the first {len(read.samples) / read.sample_hz:.0f} s are looked at"] if read.goes_on else []
         notes += ["both channels carry the same"] if is_doubled(read.samples) else []
-        return report("sound", sound_figures(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
+        return report("sound", _heard(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
     return _still(read, preview, known or {})
+
+
+def _heard(recording: Any) -> list[Any]:
+    """Figures of a recording, with the tone of the voice in it."""
+    from uphill_lamp.core.check.tone import tone_figure
+    from uphill_lamp.core.measuring.sound import sound_figures
+
+    figures = list(sound_figures(recording))
+    values = {figure.id: figure.value for figure in figures}
+    begin, end = values["sound.speech_start_s"], values["sound.speech_end_s"]
+    span = (begin, end) if isinstance(begin, float) and isinstance(end, float) else None
+    return [*figures, tone_figure(recording, span)]
 
 
 def _still(read: Any, preview: bool, known: dict[str, Any]) -> dict[str, Any]:
@@ -86,7 +98,7 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> d
 
     from uphill_lamp.core.measuring.clip import clip_figures, known_of
     from uphill_lamp.core.measuring.figure import Figure, report
-    from uphill_lamp.core.measuring.sound import Recording, sound_figures
+    from uphill_lamp.core.measuring.sound import Recording
     from uphill_lamp.core.measuring.still import grain_in_time, still_figures
     from uphill_lamp.looking.clips import clip_of
     from uphill_lamp.looking.decoding import Still
@@ -96,7 +108,7 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> d
     cv2.setNumThreads(1)
     clip, figures = clip_of(path, container, bool(known)), list[Figure]()
     if clip.sound is not None:
-        figures += sound_figures(Recording(clip.sound.samples, clip.sound.sample_hz, clip.sound.lossless))
+        figures += _heard(Recording(clip.sound.samples, clip.sound.sample_hz, clip.sound.lossless))
     seen = clip.watched
     if seen is None:
         return report("sound", figures, notes=clip.notes)

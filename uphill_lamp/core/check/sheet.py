@@ -94,6 +94,8 @@ ROWS = {
     "sound.pops_s": _Row("Breath pops at", "Breath hits the microphone: speak past it, not into it, or put a foam cover on it."),
     "sound.keys_s": _Row("Keys heard at", usual="Put the keyboard on a folded cloth, or the microphone on its other side."),
     "sound.dead_channels": _Row("Dead channels", "A plug that is not fully in, or the wrong input."),
+    "sound.echo_db": _Row("Your loudspeakers heard back", usual="25 dB under your voice and more; a headset gives none. Else turn them down or away."),
+    "sound.tone_db": _Row("Tone against a usual voice", usual="Within 6 dB is natural; little at 125 Hz is no fault, much there booms."),
     "sound.band_edge_hz": _Row("Sound breaks off at", usual="Over 12 kHz. A call or a wireless headset may send less."),
     "sound.t20_s": _Row("Reverberation, 500 to 1000 Hz", slack=0.1),
     "sound.claps_s": _Row("Claps at"),

@@ -123,7 +123,7 @@ def told(value: Any, unit: str) -> str:
     if value is None:
         return ""
     if isinstance(value, list):
-        return ", ".join(_part(part) for part in value) or "none"
+        return ", ".join(filter(None, map(_part, value))) or "none"
     if unit == "share":
         return f"{100 * value:.1f} %"
     if not unit and float(value).is_integer():
@@ -134,6 +134,8 @@ def told(value: Any, unit: str) -> str:
 
 
 def _part(part: Any) -> str:
+    if isinstance(part, dict) and "db" in part:
+        return "" if part["db"] is None else f"{part['hz']:.0f} Hz {part['db']:+.0f}".replace("-", "−")
     if isinstance(part, dict):
         return (
             f"{part['hz']:.0f} Hz at {part['dbfs']:.0f} dBFS".replace("-", "−")

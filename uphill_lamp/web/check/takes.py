@@ -18,6 +18,7 @@ from PIL import Image
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.echo import echo_figure
 from uphill_lamp.core.check.paper import Exposure, paper_figures
 from uphill_lamp.core.check.sheet import sheet
 from uphill_lamp.core.document.faults import Fault, Refused
@@ -36,7 +37,7 @@ MOST_KEPT, MOST_NOTES = 40, 4
 LEAST_APART_PX = 4.0
 BY_HAND = "marks put by hand"
 PAPER = "paper"
-LED_PARTS = {"sound": "sound", "still": "still", "clip": "clip", "sent": "sound"}  # parts of a led test, and what each is
+LED_PARTS = {"sound": "sound", "still": "still", "clip": "clip", "sent": "sound", "echo": "sound"}  # parts of a led test, and what each is
 SENT = ("sound.speech_active_dbfs", "sound.noise_dbfs", "sound.snr_a_db", "sound.band_edge_hz")  # what a call's own processing changes
 
 
@@ -61,7 +62,8 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
     """A take of the test that the page led through: its sound, its still and its clip make one sheet.
 
     Args:
-        uploads: by ``sound``, ``still``, ``clip`` and ``sent``, the sound as a call sends it; some of them may be missing.
+        uploads: by ``sound``, ``still``, ``clip``, ``sent``, the sound as a call sends it, and ``echo``, what comes back of the
+            loudspeakers; some of them may be missing.
         known: when somebody looks where in the clip.
 
     Raises:
@@ -82,6 +84,8 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
     first = parts.get("still") or parts["sound"]
     report = {**first, "kind": kind, "figures": figures, "notes": [note for part in parts.values() for note in part["notes"]]}
     report["notes"] = list(dict.fromkeys([*report["notes"], *(short_name(note) for note in notes.split(";")[:MOST_NOTES] if note.strip())]))
+    if "echo" in parts:
+        report["figures"].append(echo_figure(figures, parts["echo"]["figures"]).data())
     if "sent" in parts:
         report["sent"] = [figure for figure in parts["sent"]["figures"] if figure["id"] in SENT]
     preview = base64.b64decode(report.pop("preview", ""))

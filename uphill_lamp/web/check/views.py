@@ -39,6 +39,8 @@ STEPS = (
     {"words": "Clap once, in front of your face.", "seconds": 3, "sound": True, "recorded": True},
     {"words": "Sit still, and be silent.", "seconds": 3, "sound": True, "recorded": True},
 )
+# The loudspeakers alone, heard back.
+ECHO_STEPS = ({"words": "Be silent: your loudspeakers speak, as loud as your calls.", "seconds": 5},)
 # Once more as a call sends it: what the browser does to the sound is then on.
 SENT_STEPS = (
     {"words": "Once more, as your call sends it. Be silent.", "seconds": 2},
@@ -72,7 +74,7 @@ def _shown(request: HttpRequest, setup: Setup, take: Take | None, fault: str = "
         "off": sum(1 for line in lines if line.state == "off"),
         "beside": beside(take, good, good_picture, planned, output_aspect(appraisal.setup)), **marked(take),
     }  # fmt: skip
-    led = {"steps": STEPS, "sent_steps": SENT_STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}
+    led = {"steps": STEPS, "sent_steps": SENT_STEPS, "echo_steps": ECHO_STEPS, "minutes": sum(int(str(step["seconds"])) for step in STEPS)}
     answer = render(request, "check/check.html", context | led, status=status)
     answer.headers["Permissions-Policy"] = OPEN_POLICY
     return answer

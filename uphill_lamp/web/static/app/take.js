@@ -150,6 +150,28 @@
     return true;
   }
 
+  // Noise as a voice has it, some four syllables a second at the level of a call, through the loudspeakers.
+  function speak(seconds) {
+    const rate = context.sampleRate, sound = context.createBuffer(1, rate * seconds, rate), data = sound.getChannelData(0);
+    for (let index = 0; index < data.length; index += 1) data[index] = 0.16 * (Math.random() * 2 - 1) * Math.max(Math.sin((2 * Math.PI * 2 * index) / rate), 0);
+    const source = context.createBufferSource(), low = context.createBiquadFilter();
+    source.buffer = sound;
+    low.type = "lowpass";
+    low.frequency.value = 3000;
+    source.connect(low).connect(context.destination);
+    source.start();
+    return () => source.stop();
+  }
+
+  async function echo(gone) {
+    parts = [];
+    const steps = JSON.parse(document.getElementById("take-echo-steps").textContent).map((step) => ({ ...step, sound: true, recorded: true }));
+    const silence = speak(steps[0].seconds + 1);
+    const led = await lead(steps, true, false, gone);
+    if (context) silence();
+    return led ? wav(context.sampleRate) : null;
+  }
+
   // Once more with all that a browser does to the sound of a call.
   async function sent(gone) {
     for (const stream of streams) for (const track of stream.getTracks()) { track.onended = null; track.stop(); }
@@ -194,6 +216,7 @@
       if (still) files.push(["still", still, "led test.png"]);
       if (filming) { filming.recorder.stop(); const clip = await filming.whole; if (clip.size) files.push(["clip", clip, filming.file]); }
       if (!files.length) return end("Neither a picture nor a sound came. Send a file instead.");
+      if (hears && part("echo").checked) { const back = await echo(gone); if (gone()) return; if (back) files.push(["echo", back, "echo.wav"]); }
       if (hears && part("sent").checked) { const again = await sent(gone); if (gone()) return; if (again) files.push(["sent", again, "sent.wav"]); }
       words.textContent = "Measuring. It takes some seconds.";
       left.textContent = "";
