@@ -16,6 +16,7 @@ from tests.setups import REFERENCE
 from uphill_lamp.core.measuring import decay, faults, levels
 from uphill_lamp.core.measuring.figure import Figure
 from uphill_lamp.core.measuring.grain import edge_width, noise_share
+from uphill_lamp.core.measuring.haze import haze_share
 from uphill_lamp.core.measuring.hum import hum_of
 from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ
 from uphill_lamp.core.measuring.sound import NAMES, Recording, sound_figures
@@ -257,6 +258,19 @@ class Pictures(TestCase):
         self.assertIsNone(room_lean_deg(np.array(lines)[9:], 1280, 720))
         self.assertIsNone(room_lean_deg(np.zeros((0, 4)), 1280, 720))
 
+    def test_a_lens_that_was_wiped_shows_less_haze(self) -> None:
+        random = np.random.default_rng(2)
+        clear = random.uniform(0.01, 0.3, (270, 480))
+        clear[60:90, 200:240] = 1.0
+        across, down = np.meshgrid(np.arange(480) - 220, np.arange(270) - 75)
+        veil = np.exp(-np.hypot(across, down) / 60)
+        shares = [haze_share(np.clip(clear + glow * veil, 0, 1), clear >= 1) for glow in (0.0, 0.05, 0.2)]
+        assert None not in shares
+        self.assertAlmostEqual(float(shares[0] or 0.0), 0.0, delta=0.01)
+        self.assertLess(float(shares[0] or 0.0) + 0.005, float(shares[1] or 0.0))
+        self.assertLess(float(shares[1] or 0.0) + 0.01, float(shares[2] or 0.0))
+        self.assertIsNone(haze_share(clear, clear > 2))
+
     def test_sides_backdrop_and_what_is_burnt_by_hand(self) -> None:
         """A drawn face of two even halves before an even wall: halves of 1 stop, a wall 2 stops under the mean of them, a burnt strip."""
         linear = np.full((400, 600), 0.05)
@@ -274,7 +288,7 @@ class Pictures(TestCase):
                                     ("roll", 0.0, 1e-9)):  # fmt: skip
             self.assertAlmostEqual(float(told[f"picture.{name}"]), wanted, delta=limit, msg=name)  # type: ignore[arg-type]
         nobody = {figure.id: figure for figure in still_figures(picture, None, False)}
-        self.assertEqual({name for name, figure in nobody.items() if figure.value is not None}, {"picture.burnt_out", "picture.crushed"})
+        self.assertEqual({name for name, figure in nobody.items() if figure.value is not None}, {"picture.burnt_out", "picture.crushed", "picture.haze"})
         self.assertIn("marks", nobody["picture.eye_line"].refused)
         self.assertEqual(told["picture.crushed"], 0.0)
         self.assertLess(float(told["picture.face_burnt"]), 0.001)  # type: ignore[arg-type]

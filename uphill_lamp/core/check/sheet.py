@@ -78,6 +78,7 @@ ROWS = {
     "picture.burnt_out": _Row("Burnt out", slack=0.02),
     "picture.crushed": _Row("Black without drawing", usual="Under 5 % is nothing; much of it is light that is missing."),
     "picture.face_burnt": _Row("Burnt out on your face", usual="None is best: forehead and nose go first. Turn the exposure down, or the lamp away."),
+    "picture.haze": _Row("Haze round what is bright", usual="Wipe the lens and take another: if it falls, it was the lens."),
     "picture.room_lean": _Row("The room's lines lean", slack=1.0),
     "picture.noise": _Row("Grain", usual="Under 1 % looks clean; from 3 % on it is seen."),
     "picture.paper_cct": _Row("White paper comes out at", usual="6500 K is white; under 6000 it looks yellow, over 7100 blue: set the camera's white on it."),

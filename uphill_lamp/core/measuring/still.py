@@ -11,11 +11,13 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring.figure import Figure, refused
 from uphill_lamp.core.measuring.grain import edge_width, noise_share
+from uphill_lamp.core.measuring.haze import haze_share
 from uphill_lamp.core.measuring.tilt import room_lean_deg
 
 Picture = NDArray[np.uint8]
 LUMA = np.array([0.2126, 0.7152, 0.0722])
 SHOULDER = 0.6  # of full: from here on a camera bends what is bright, towards full and never quite there
+HAZE_PX = 480  # across: enough for what is so soft
 CRUSHED = 4  # of 255: to here nothing is drawn
 BURNT = 250  # of 255: from here on nothing is drawn any more
 DARK_SHARE = 0.004  # mean luminance of a picture in which nothing is to be told
@@ -86,8 +88,17 @@ def still_figures(
             "picture.room_lean", "too few straight lines in view", "deg"),
         Figure("picture.noise", 100 * noise, "%", 0.15 * 100 * noise, "fair") if noise is not None else refused(
             "picture.noise", TOO_DARK if dark else NOT_LOSSLESS if not lossless else "nothing even enough is in view", "%"),
+        _haze(linear, luma),
         _sharpness(picture, marks),
     )  # fmt: skip
+
+
+def _haze(linear: FloatArray, luma: FloatArray) -> Figure:
+    step = max(linear.shape[1] // HAZE_PX, 1)
+    share = haze_share(linear[::step, ::step], luma[::step, ::step] >= BURNT)
+    if share is None:
+        return refused("picture.haze", "nothing burnt out is in view to tell it by", "share")
+    return Figure("picture.haze", share, "share", 0.01, "rough")
 
 
 def _face_burnt(luma: FloatArray, marks: Marks | None) -> Figure:
