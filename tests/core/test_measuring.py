@@ -288,7 +288,9 @@ class Pictures(TestCase):
                                     ("roll", 0.0, 1e-9)):  # fmt: skip
             self.assertAlmostEqual(float(told[f"picture.{name}"]), wanted, delta=limit, msg=name)  # type: ignore[arg-type]
         nobody = {figure.id: figure for figure in still_figures(picture, None, False)}
-        self.assertEqual({name for name, figure in nobody.items() if figure.value is not None}, {"picture.burnt_out", "picture.crushed", "picture.haze"})
+        self.assertEqual(
+            {name for name, figure in nobody.items() if figure.value is not None}, {"picture.burnt_out", "picture.crushed", "picture.haze"}
+        )
         self.assertIn("marks", nobody["picture.eye_line"].refused)
         self.assertEqual(told["picture.crushed"], 0.0)
         self.assertLess(float(told["picture.face_burnt"]), 0.001)  # type: ignore[arg-type]
