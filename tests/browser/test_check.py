@@ -7,6 +7,9 @@ import tempfile
 from pathlib import Path
 from unittest.mock import patch
 
+import numpy as np
+import soundfile
+
 from tests.browser.story import BrowserTest
 from tests.setups import REFERENCE, demo
 from uphill_lamp.core.appraisal.appraise import appraise
@@ -69,7 +72,7 @@ class Check(BrowserTest):
         self.axe()
 
 
-class Led(BrowserTest):
+class StandIns(BrowserTest):
     """The stand-ins that ship: the camera sends what the setup's would, the microphone a recording."""
 
     folder: tempfile.TemporaryDirectory[str]
@@ -82,11 +85,38 @@ class Led(BrowserTest):
         with clip.open("wb") as file:
             for picture in camera.clip(appraise(demo("room-that-works")), 0.2):
                 file.write(picture.jpeg())
-        sound = REFERENCE / "clips" / "o5_claps.wav"
         cls.flags = ("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream", f"--use-file-for-fake-video-capture={clip}",
-                     f"--use-file-for-fake-audio-capture={sound}")  # fmt: skip
+                     f"--use-file-for-fake-audio-capture={cls.heard(Path(cls.folder.name))}")  # fmt: skip
         super().setUpClass()
 
+    @classmethod
+    def heard(cls, folder: Path) -> Path:
+        """The recording that the microphone sends."""
+        return REFERENCE / "clips" / "o5_claps.wav"
+
+
+class WrongMicrophone(StandIns):
+    @classmethod
+    def heard(cls, folder: Path) -> Path:
+        soundfile.write(folder / "nobody.wav", 1e-4 * np.random.default_rng(1).standard_normal(48000 * 4), 48000)
+        return folder / "nobody.wav"
+
+    def test_a_microphone_that_hears_no_tap_is_told(self) -> None:
+        few = tuple(step | {"seconds": 1} for step in views.STEPS if step.get("tap") or step.get("still") or step["words"] == "Be silent.")
+        with patch.object(views, "STEPS", few):
+            page = self.bench("frame", "room-that-works")
+            page.keyboard.press("8")
+            page.set_viewport_size({"width": 390, "height": 844})
+            page.locator("[data-begin]").focus()
+            page.keyboard.press("Enter")
+            page.wait_for_selector(".check-table", timeout=120_000)
+        self.assertIn("no tap was heard", page.locator("main").inner_text())
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+        voice = page.locator(".check-table tr:has-text('Voice over noise')").inner_text()
+        self.assertIn("nobody speaks", voice)
+
+
+class Led(StandIns):
     def test_a_led_test_gives_what_the_plan_expects(self) -> None:
         quick, again, back = (tuple(step | {"seconds": 1} for step in steps) for steps in (views.STEPS, views.SENT_STEPS, views.ECHO_STEPS))
         with patch.object(views, "STEPS", quick), patch.object(views, "SENT_STEPS", again), patch.object(views, "ECHO_STEPS", back):

@@ -220,7 +220,7 @@ class Clips(TestCase):
             frames = [np.clip(clean + random.normal(0, sigma, (360, 640, 1)), 0, 255).astype(np.uint8) for _ in range(60)]
             with tempfile.TemporaryDirectory() as folder:
                 clip = written(Path(folder) / "a.mkv", frames, codec="ffv1", level="3")
-                figures = {figure["id"]: figure for figure in measured.measured(clip)["figures"]}
+                figures = {figure["id"]: figure for figure in child.measured(clip)["figures"]}
             self.assertAlmostEqual(figures["picture.noise"]["value"], 100 * sigma / 255, delta=15 * sigma / 255)
             self.assertEqual(figures["picture.noise"]["sureness"], "fair")
 

@@ -103,7 +103,7 @@ ROWS = {
     "sound.speech_start_s": _Row("Speech begins at"),
     "sound.speech_end_s": _Row("Speech ends at"),
     "sound.words_a_minute": _Row("Pace", usual="120 to 160 words a minute are followed with ease."),
-    "clip.fps": _Row("Pictures a second", slack=1.0),
+    "clip.fps": _Row("Frame rate", slack=1.0),
     "clip.dropped": _Row("Pictures that never came", "The machine or its cable is too busy: close other programs, and plug the camera in by itself."),
     "clip.frozen": _Row("Pictures that stood still", usual="A few an hour are nothing; many together are a line or a machine that is too busy."),
     "clip.pumping_stops": _Row("Brightness goes up and down", usual="Under 0.3 stops is not seen. Lock the exposure once it is right."),

@@ -15,7 +15,7 @@ from uphill_lamp.core.measuring import flicker, gaze, steadiness
 from uphill_lamp.core.measuring.figure import Figure, refused
 from uphill_lamp.core.measuring.frames import rate_of
 
-NAMES = {"fps": "frames/s", "dropped": "", "frozen": "", "pumping_stops": "stops", "white_drift": "stops", "out_of_focus": "share", "shake_px": "px",
+NAMES = {"fps": "fps", "dropped": "", "frozen": "", "pumping_stops": "stops", "white_drift": "stops", "out_of_focus": "share", "shake_px": "px",
          "shake_by_keys": "", "flicker_share": "share", "eyes_on_lens": "share", "fidgeting": "heads/min", "sync_ms": "ms"}  # fmt: skip
 SHORT, NO_FACE = "too short: two seconds at least", "no face was found"
 LEAST_S = 2.0
@@ -97,7 +97,7 @@ def clip_figures(track: Track, known: Known) -> tuple[Figure, ...]:
     if rate is None or track.times_s[-1] - track.times_s[0] < LEAST_S:
         return tuple(refused(f"clip.{name}", SHORT, unit) for name, unit in NAMES.items())
     return (
-        Figure("clip.fps", rate.fps, "frames/s", 0.01 * rate.fps),
+        Figure("clip.fps", rate.fps, "fps", 0.01 * rate.fps),
         Figure("clip.dropped", float(rate.dropped), "", 0.0),
         Figure("clip.frozen", float(rate.frozen), "", 1.0, "fair"),
         *_wandering(track),
