@@ -142,9 +142,12 @@ class Check(TestCase):
         self.assertLessEqual(max(map(len, take.report["notes"])), 60)
         self.assertLessEqual(len(take.report["notes"]), takes.MOST_NOTES)
         self.assertNotContains(self.client.get(answer.json()["address"]), "<b>loud")
-        quiet = (REFERENCE / "clips" / "o1_close_quiet.wav").read_bytes()
-        for odd in ("", "[1]", "nonsense", '{"lens_s": [[1, "x"]]}'):
-            address = send(odd, sound=CLAPS, still=picture(), sent=quiet, echo=quiet).json()["address"]
+        whole_voice, rate = soundfile.read(REFERENCE / "clips" / "o1_close_quiet.wav")
+        voice = io.BytesIO()
+        soundfile.write(voice, whole_voice[: 4 * rate], rate, format="WAV")
+        for odd in ("[1]", "nonsense", '{"lens_s": [[1, "x"]]}'):
+            self.assertEqual(send(odd, still=picture()).status_code, 200)
+        address = send(sound=CLAPS, still=picture(), sent=voice.getvalue(), echo=voice.getvalue()).json()["address"]
         whole = Take.objects.first()
         assert whole is not None
         self.assertEqual((whole.kind, whole.report["sent"][0]["id"]), ("clip", "sound.speech_active_dbfs"))
