@@ -145,7 +145,7 @@ class Check(TestCase):
         whole_voice, rate = soundfile.read(REFERENCE / "clips" / "o1_close_quiet.wav")
         voice = io.BytesIO()
         soundfile.write(voice, whole_voice[: 4 * rate], rate, format="WAV")
-        for odd in ("[1]", "nonsense", '{"lens_s": [[1, "x"]]}'):
+        for odd in ("[" * 100_000, '{"lens_s": [' + "[1, 2], " * 100_000 + "[1, 2]]}", "nonsense", '{"lens_s": [[1, "x"]]}'):
             self.assertEqual(send(odd, still=picture()).status_code, 200)
         address = send(sound=CLAPS, still=picture(), sent=voice.getvalue(), echo=voice.getvalue()).json()["address"]
         whole = Take.objects.first()

@@ -23,6 +23,7 @@ from uphill_lamp.core.check.paper import Exposure, paper_figures
 from uphill_lamp.core.check.sheet import sheet
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.document.fields import OriginNote
+from uphill_lamp.core.measuring.clip import known_of
 from uphill_lamp.core.measuring.figure import METHOD
 from uphill_lamp.core.measuring.still import Marks, still_figures
 from uphill_lamp.looking.measured import measured
@@ -35,6 +36,7 @@ from uphill_lamp.web.setups.models import Setup
 
 MOST_KEPT, MOST_NOTES = 40, 4
 LEAST_APART_PX = 4.0
+MOST_LOOKS = 8
 BY_HAND = "marks put by hand"
 PAPER = "paper"
 LED_PARTS = {"sound": "sound", "still": "still", "clip": "clip", "sent": "sound", "echo": "sound"}  # parts of a led test, and what each is
@@ -70,8 +72,10 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
         Refused: if one of them cannot be looked at, or there is neither sound nor still.
     """
     assert setup.head is not None
+    spans = known_of(known, {})
+    looks = {"lens_s": spans.lens_s[:MOST_LOOKS], "window_s": spans.window_s[:MOST_LOOKS]}  # and nothing else that was sent
     parts = {
-        name: measured_upload(uploads[name], preview=name == "still", known=known if name == "clip" else None)
+        name: measured_upload(uploads[name], preview=name == "still", known=looks if name == "clip" else None)
         for name in LED_PARTS
         if name in uploads
     }

@@ -101,7 +101,7 @@ def _led(request: HttpRequest, setup: Setup) -> JsonResponse:
     """The test that the page led through: where its sheet is, or what is wrong."""
     try:
         known = json.loads(request.POST.get("known") or "{}")
-    except ValueError:
+    except (ValueError, RecursionError):
         known = {}
     uploads: dict[str, UploadedFile[Any]] = {name: upload for name in takes.LED_PARTS if (upload := request.FILES.get(name)) is not None}
     try:
