@@ -175,3 +175,6 @@ class Clips(TestCase):
         for strange in (None, 7, "x", [1], [[1]], [["a", "b"]], [[1, float("nan")]], [[1, 2, 3]]):
             self.assertEqual(known_of({"lens_s": strange}, {}).lens_s, ())
         self.assertEqual(known_of({"window_s": [[1, 2.5]]}, {"sound.claps_s": [4]}), Known((), ((1.0, 2.5),), None, (4.0,)))
+        # Tones between the steps are heard as well: what was read is told, and stands before what the sound says.
+        heard = {"sound.speech_start_s": 0.5, "sound.speech_end_s": 20.0}
+        self.assertEqual((known_of({"speech_s": [[4, 12]]}, heard).speech_s, known_of({}, heard).speech_s), ((4.0, 12.0), (0.5, 20.0)))

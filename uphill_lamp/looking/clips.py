@@ -12,7 +12,7 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.faults import Fault, Refused
-from uphill_lamp.looking.decoding import FASTEST_HZ, LOUDEST, MOST_SAMPLES, SLOWEST_HZ, USED_CHANNELS, Sound
+from uphill_lamp.looking.decoding import FASTEST_HZ, LOUDEST, MOST_SAMPLES, SLOWEST_HZ, Sound
 from uphill_lamp.looking.watcher import Watched, Watcher
 
 CLIPS = "a clip (WebM, MP4, MOV, MKV, AVI)"
@@ -175,8 +175,6 @@ class _Hearer:
             return
         if self._resampler is None:
             layout = "stereo" if frame.layout.nb_channels > 1 else "mono"
-            if frame.layout.nb_channels > USED_CHANNELS:
-                layout = "stereo"
             self._rate = frame.sample_rate
             self._resampler = av.AudioResampler(format="fltp", layout=layout, rate=frame.sample_rate)
         for out in self._resampler.resample(frame):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring.clip import Track
+from uphill_lamp.core.measuring.still import LINEAR
 from uphill_lamp.looking import faces
 from uphill_lamp.looking.faces import LEFT_EYE, RIGHT_EYE, Found
 
@@ -25,9 +27,7 @@ STILL_PX, MOST_STILLS = 1920, 3
 NOSE, CHIN = 1, 152
 PLANAR = ("yuv420p", "yuvj420p", "yuv422p", "yuvj422p", "yuv444p", "yuvj444p", "nv12", "gray", "gray8")
 FULL_RANGE = ("yuvj420p", "yuvj422p", "yuvj444p", "gray", "gray8", "rgb24", "bgr24")
-_LINEAR = np.arange(256) / 255
-_LINEAR = np.where(_LINEAR <= 0.04045, _LINEAR / 12.92, ((_LINEAR + 0.055) / 1.055) ** 2.4)
-_LIMITED = np.interp(np.clip((np.arange(256) - 16) / 219, 0, 1) * 255, np.arange(256), _LINEAR)
+LIMITED = np.interp(np.clip((np.arange(256) - 16) / 219, 0, 1) * 255, np.arange(256), LINEAR)  # of brightness from 16 to 235
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,7 +69,7 @@ class Watcher:
         luma, limited = _luma(frame)
         turns = (int(getattr(frame, "rotation", 0) or 0) // 90) % 4
         luma = np.rot90(luma, turns) if turns else luma
-        table = _LIMITED if limited else _LINEAR
+        table = LIMITED if limited else LINEAR
         spots = luma[::EVERY_PX, ::EVERY_PX].astype(np.int16)
         thumb: FloatArray = np.asarray(cv2.resize(spots.astype(np.float32), THUMB, interpolation=cv2.INTER_AREA), float)
         change = (
@@ -86,8 +86,8 @@ class Watcher:
         lines = np.rot90(luma, -turns) if turns else luma
         self._lines.append(_lines(lines, table))
         self._shift.look(luma, at)
-        if self._before is not None and self._before.shape == luma.shape:
-            self._grain.extend(spread * (255 / 219 if limited else 1.0) for spread in _grain(self._before, luma))
+        if self._before is not None and self._before.shape == luma.shape and (spread := _grain(self._before, luma)) is not None:
+            self._grain.append(spread * (255 / 219 if limited else 1.0))
         slot = int(at / GRAIN_S)
         self._before, self._slot = luma.copy() if slot != self._slot else None, slot
         self._close.look(frame, at, turns, luma, table)
@@ -130,11 +130,11 @@ def _lines(luma: NDArray[np.uint8], table: FloatArray) -> FloatArray:
     return np.asarray(np.interp(np.linspace(0, len(along) - 1, min(LINES, len(along))), np.arange(len(along)), along))
 
 
-def _grain(before: NDArray[np.uint8], now: NDArray[np.uint8]) -> list[float]:
-    """Spread of noise in the tiles that change least from one picture to the next [of 255]."""
+def _grain(before: NDArray[np.uint8], now: NDArray[np.uint8]) -> float | None:
+    """Spread of noise in the tiles that change least from one picture to the next [of 255]; None where nothing stands still."""
     rows, columns = (side // GRAIN_TILE_PX * GRAIN_TILE_PX for side in now.shape)
     if min(rows, columns) < 3 * GRAIN_TILE_PX:
-        return []
+        return None
     shape = rows // GRAIN_TILE_PX, GRAIN_TILE_PX, columns // GRAIN_TILE_PX, GRAIN_TILE_PX
     step = 1 if rows * columns < 1_200_000 else 2  # of a large picture every second row of tiles
     change = (now[:rows, :columns].astype(np.float32) - before[:rows, :columns]).reshape(shape)[::step].transpose(0, 2, 1, 3)
@@ -142,9 +142,7 @@ def _grain(before: NDArray[np.uint8], now: NDArray[np.uint8]) -> list[float]:
     spread, off = change.std(axis=(2, 3)), np.abs(change.mean(axis=(2, 3)))
     fit = (level > GRAIN_MID[0]) & (level < GRAIN_MID[1]) & (off < 0.35 * spread + 0.3)
     values = np.sort(spread[fit])
-    if len(values) < 12:
-        return []
-    return [float(value) / np.sqrt(2) for value in (np.median(values[: max(len(values) // 2, 6)]),)]
+    return float(np.median(values[: len(values) // 2])) / math.sqrt(2) if len(values) >= 12 else None
 
 
 class _Shift:
@@ -247,7 +245,7 @@ class _Close:
         else:
             self.eyes.append((np.nan, np.nan))
             self.looks.append(np.full(4, np.nan))
-        linear = _LINEAR[part.reshape(-1, 3)]
+        linear = LINEAR[part.reshape(-1, 3)]
         red, green, blue = (float(value) for value in linear.mean(axis=0))
         self.levels.append(0.2126 * red + 0.7152 * green + 0.0722 * blue)
         self.red.append(red)

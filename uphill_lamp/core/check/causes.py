@@ -154,12 +154,12 @@ def _backdrop(seen: Seen) -> Cause:
         "Something bright behind you makes the camera darken all the rest."
         if bright
         else f"There is {'less' if darker else 'more'} light on you than planned, or {'more' if darker else 'less'} on what is behind.",
-        "Hold a hand before the window or lamp behind you: if your face gets brighter, it is that."
+        "Cover the window or lamp behind you: if your face gets brighter in the picture, it is that."
         if darker
         else "Switch your lamp off and look again.",
         "Draw the curtain behind you, or turn until it is out of view."
         if bright
-        else ("Bring your lamp nearer, or raise it by half." if darker else "Dim your lamp, or light the wall behind."),
+        else ("Bring your lamp nearer, or turn it up by half." if darker else "Dim your lamp, or light the wall behind."),
         30,
     )
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.field.light.colour import cct_and_duv
 from uphill_lamp.core.measuring.figure import Figure, refused
+from uphill_lamp.core.measuring.still import LINEAR
 
 PAPER_REFLECTANCE = 0.80
 GREY_CARD, CALIBRATED = 0.18, 15.4  # H_10 = 10/S: what a meter's grey comes out at, ISO 2720's K 12.5 and a usual lens
@@ -60,9 +61,8 @@ def paper_figures(picture: NDArray[np.uint8], place: FloatArray | None, exposure
     rows, columns = picture.shape[:2]
     reach = max(round(PATCH * columns), 2)
     left, top = (int(np.clip(value, 0, side - 1)) for value, side in zip(place, (columns, rows), strict=True))
-    patch = picture[max(top - reach, 0) : top + reach + 1, max(left - reach, 0) : left + reach + 1].reshape(-1, 3) / 255
-    linear = np.where(patch <= 0.04045, patch / 12.92, ((patch + 0.055) / 1.055) ** 2.4)
-    level = np.median(linear, axis=0)
+    patch = picture[max(top - reach, 0) : top + reach + 1, max(left - reach, 0) : left + reach + 1].reshape(-1, 3)
+    level = np.median(LINEAR[patch], axis=0)
     luminance = float(TO_XYZ[1] @ level)
     why = (
         "the paper is too bright to tell"

@@ -74,11 +74,12 @@ def known_of(given: Mapping[str, Any], figures: Mapping[str, Any]) -> Known:
     """What is known of a clip: what was told with it, and what its sound says.
 
     Args:
-        given: spans [s] by ``lens_s`` and ``window_s``; what is no span counts for nothing.
+        given: spans [s] by ``lens_s``, ``window_s`` and ``speech_s``; what is no span counts for nothing.
         figures: values of its sound's figures by id.
     """
     begin, end = figures.get("sound.speech_start_s"), figures.get("sound.speech_end_s")
-    speech = (float(begin), float(end)) if begin is not None and end is not None else None
+    read = _spans(given.get("speech_s"))
+    speech = read[0] if read else (float(begin), float(end)) if begin is not None and end is not None else None
     claps, keys = (tuple(float(at) for at in figures.get(name) or ()) for name in ("sound.claps_s", "sound.keys_s"))
     return Known(_spans(given.get("lens_s")), _spans(given.get("window_s")), speech, claps, keys)
 

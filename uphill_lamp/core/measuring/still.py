@@ -16,6 +16,8 @@ from uphill_lamp.core.measuring.tilt import room_lean_deg
 
 Picture = NDArray[np.uint8]
 LUMA = np.array([0.2126, 0.7152, 0.0722])
+_STEPS = np.arange(256) / 255
+LINEAR = np.where(_STEPS <= 0.04045, _STEPS / 12.92, ((_STEPS + 0.055) / 1.055) ** 2.4)  # of sRGB's 8 bits
 SHOULDER = 0.6  # of full: from here on a camera bends what is bright, towards full and never quite there
 HAZE_PX = 480  # across: enough for what is so soft
 CRUSHED = 4  # of 255: to here nothing is drawn
@@ -127,9 +129,7 @@ def grain_in_time(noise: float | None, own: bool) -> Figure:
 
 def linear_of(picture: Picture) -> FloatArray:
     """Linear luminance of sRGB, shape (rows, columns) 0-1."""
-    table = np.arange(256) / 255
-    table = np.where(table <= 0.04045, table / 12.92, ((table + 0.055) / 1.055) ** 2.4)
-    return np.asarray(table[picture] @ LUMA)
+    return np.asarray(LINEAR[picture] @ LUMA)
 
 
 def _framing(picture: Picture, marks: Marks | None) -> tuple[Figure, ...]:

@@ -65,7 +65,7 @@ def marked(take: Take | None) -> dict[str, Any]:
                 "says": says,
                 "at": f"translate({x:.1f} {y:.1f})",
                 "place": "" if asked else f"{x:.1f} {y:.1f}",
-                "asked": asked,
+                "hides": "data-asked hidden" if asked else "",
             }
         )
     return {"marks": marks, "size": size, "ring": f"{size[0] / 110:.1f}", "grip": f"{size[0] / 40:.1f}"}

@@ -73,7 +73,12 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
     """
     assert setup.head is not None
     spans = known_of(known, {})
-    looks = {"lens_s": spans.lens_s[:MOST_LOOKS], "window_s": spans.window_s[:MOST_LOOKS]}  # and nothing else that was sent
+    read = () if spans.speech_s is None else (spans.speech_s,)
+    looks = {
+        "lens_s": spans.lens_s[:MOST_LOOKS],
+        "window_s": spans.window_s[:MOST_LOOKS],
+        "speech_s": read,
+    }  # and nothing else that was sent
     parts = {
         name: measured_upload(uploads[name], preview=name == "still", known=looks if name == "clip" else None)
         for name in LED_PARTS

@@ -32,7 +32,7 @@ SENTENCE = "Tonight we open the case, wipe the dust off the plates, and look for
 STEPS = (
     {"words": "Tap the microphone that you mean, twice.", "seconds": 4, "sound": True, "tap": True},
     {"words": "Be silent.", "seconds": 3, "sound": True, "recorded": True},
-    {"words": f"Look into the lens and read: “{SENTENCE}”", "seconds": 9, "sound": True, "recorded": True},
+    {"words": f"Look into the lens and read: “{SENTENCE}”", "seconds": 9, "sound": True, "look": "speech_s", "recorded": True},
     {"words": "Look into the lens.", "seconds": 2, "still": True, "look": "lens_s", "recorded": True},
     {"words": "Look at the faces of your call, or where they will be.", "seconds": 2, "look": "window_s", "recorded": True},
     {"words": "Type for three seconds.", "seconds": 3, "sound": True, "recorded": True},
