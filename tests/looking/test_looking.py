@@ -339,6 +339,17 @@ class Hostile(TestCase):
             with self.assertRaises(Refused) as stopped:
                 measured.measured(path, cancelled=lambda: True)
             self.assertIn("stopped", str(stopped.exception.faults[0]))
+            text = Path(folder) / "words.wav"
+            text.write_text("no sound at all")
+            with patch.object(subprocess, "Popen", wraps=subprocess.Popen) as children:
+                wrong, right = measured.measured_all([measured.Job(text), measured.Job(path)])
+                self.assertEqual(children.call_count, 1)  # for both
+                self.assertIsInstance(wrong, Refused)
+                self.assertEqual(right["kind"], "sound")  # type: ignore[index]
+                with patch.object(measured, "MOST_RESIDENT", 1):
+                    ended = measured.measured_all([measured.Job(path), measured.Job(path)])
+                self.assertTrue(all("too much memory" in str(answer) for answer in ended))
+                self.assertEqual(children.call_count, 3)  # a file that ends it does not end the next
 
     def test_the_command_tells_both_kinds_and_what_is_wrong(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

@@ -180,7 +180,7 @@ class Check(TestCase):
         take = Take.objects.get()
         self.client.post(f"{self.base}{take.pk}/mark/", {"do": "good"})
         later = timezone.now() + timedelta(days=31)
-        with patch.object(takes, "measured", return_value={**take.report, "preview": ""}), patch.object(takes, "MOST_KEPT", 2):
+        with patch.object(takes, "measured_all", side_effect=lambda jobs: [{**take.report, "preview": ""}]), patch.object(takes, "MOST_KEPT", 2):
             for _ in range(4):
                 self.send(picture())
         self.assertEqual(Take.objects.count(), 3)

@@ -1,4 +1,7 @@
-"""``python -m uphill_lamp.looking.child FILE [--preview] [--known=JSON]``: decodes and measures one file within limits, and prints what was found as JSON."""
+"""``python -m uphill_lamp.looking.child JOB ...``: decodes and measures files within limits, one after another, and prints a line of JSON for each.
+
+A job is the path of a file, or JSON with ``path``, ``preview`` and ``known``.
+"""
 
 from __future__ import annotations
 
@@ -134,20 +137,26 @@ def _small(read: Any) -> dict[str, Any]:
 
 
 def main(arguments: list[str]) -> int:
-    """Prints the figures, or what is wrong with the file."""
-    from uphill_lamp.core.document.faults import Refused
+    """Prints the figures of each file, or what is wrong with it, as soon as that is known."""
     from uphill_lamp.looking.decoding import container_of
 
-    limited(MOST_CLIP_CPU_S if container_of(Path(arguments[0])) else MOST_CPU_S)
-    try:
-        given = next((argument.removeprefix("--known=") for argument in arguments if argument.startswith("--known=")), "{}")
-        answer = measured(Path(arguments[0]), "--preview" in arguments, json.loads(given))
-    except Refused as wrong:
-        answer = {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
-    except MemoryError:
-        answer = {"faults": [["", "a file that takes too much memory", "a smaller one"]]}
-    json.dump(answer, sys.stdout)
+    jobs = [json.loads(argument) if argument.startswith("{") else {"path": argument} for argument in arguments]
+    limited(sum(MOST_CLIP_CPU_S if container_of(Path(job["path"])) else MOST_CPU_S for job in jobs))
+    for job in jobs:
+        sys.stdout.write(json.dumps(_answer(job)) + "\n")
+        sys.stdout.flush()
     return 0
+
+
+def _answer(job: dict[str, Any]) -> dict[str, Any]:
+    from uphill_lamp.core.document.faults import Refused
+
+    try:
+        return measured(Path(job["path"]), bool(job.get("preview")), job.get("known"))
+    except Refused as wrong:
+        return {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
+    except MemoryError:
+        return {"faults": [["", "a file that takes too much memory", "a smaller one"]]}
 
 
 if __name__ == "__main__":

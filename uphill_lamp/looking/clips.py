@@ -135,6 +135,7 @@ class _Pictures:
         self._gaze = gaze
         self._codec = stream.codec_context.name
         self.full, self.went_on, self._first_s, self._last_s = False, False, 0.0, -1.0
+        self._begun_s = time.process_time()
 
     def take(self, frame: Any) -> None:
         if self.full:
@@ -151,7 +152,9 @@ class _Pictures:
             return  # shown no later than the one before: never seen
         self._last_s = at
         self._watcher.look(frame, at)
-        self.full = at - self._first_s > MOST_S or self._watcher.count >= MOST_PICTURES or time.process_time() > MOST_PROCESSOR_S
+        self.full = (
+            at - self._first_s > MOST_S or self._watcher.count >= MOST_PICTURES or time.process_time() - self._begun_s > MOST_PROCESSOR_S
+        )
 
     def done(self) -> Watched | None:
         return self._watcher.done() if self._watcher and self._watcher.count else None

@@ -8,7 +8,8 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +18,29 @@ from uphill_lamp.looking.decoding import container_of
 
 MOST_RESIDENT, MOST_S, MOST_CLIP_S, STEP_S = 500_000_000, 90.0, 450.0, 0.05
 MOST_BYTES = 2_000_000_000
+STOPPED = Fault("", "stopped", "")
 _one_at_a_time = threading.Lock()
+Answer = dict[str, Any] | Refused
+
+
+@dataclass(frozen=True)
+class Job:
+    """A file to be measured.
+
+    Args:
+        path: the file.
+        preview: whether a small copy of a picture is wanted too, as text.
+        known: of a clip, when somebody looks where: spans [s] by ``lens_s``, ``window_s`` and ``speech_s``; of a picture, where white
+            ``paper`` is, x and y [px].
+    """
+
+    path: Path
+    preview: bool = False
+    known: Mapping[str, Any] | None = None
+
+    def argument(self) -> str:
+        """As the child reads it."""
+        return json.dumps({"path": str(self.path.resolve()), "preview": self.preview, "known": self.known})
 
 
 def measured(
@@ -26,54 +49,79 @@ def measured(
     """All figures of a picture, a sound or a clip, worked out in a child.
 
     Args:
-        path: the file.
+        path, preview, known: as of a ``Job``.
         cancelled: asked again and again; the child ends as soon as it says so.
-        preview: whether a small copy of a picture is wanted too, as text.
-        known: of a clip, when somebody looks where: spans [s] by ``lens_s`` and ``window_s``.
 
     Raises:
         Refused: if the file cannot be read, is too large, takes too long or too much memory, or the child was ended.
         OSError: if there is no such file.
     """
-    if path.stat().st_size > MOST_BYTES:
-        raise Refused([Fault("", f"a file of {path.stat().st_size / 1e9:.1f} GB", f"{MOST_BYTES / 1e9:g} GB at most")])
-    with _one_at_a_time:
-        arguments = [str(path.resolve()), *(["--preview"] if preview else []), *([f"--known={json.dumps(known)}"] if known else [])]
-        answer = _ran(arguments, cancelled, MOST_CLIP_S if container_of(path) else MOST_S)
-    if "faults" in answer:
-        raise Refused([Fault(*fault) for fault in answer["faults"]])
+    [answer] = measured_all([Job(path, preview, known)], cancelled)
+    if isinstance(answer, Refused):
+        raise answer
     return answer
 
 
-def _ran(arguments: list[str], cancelled: Callable[[], bool], most_s: float) -> dict[str, Any]:
+def measured_all(jobs: Sequence[Job], cancelled: Callable[[], bool] = lambda: False) -> list[Answer]:
+    """All figures of each file, or why there are none. One child looks at all of them; a file that ends it does not end the next.
+
+    Raises:
+        OSError: if there is no such file.
+    """
+    answers: list[Answer] = []
+    with _one_at_a_time:
+        while len(answers) < len(jobs):
+            left = list(jobs[len(answers) :])
+            if cancelled():
+                return answers + [Refused([STOPPED])] * len(left)
+            if (size := left[0].path.stat().st_size) > MOST_BYTES:
+                answers.append(Refused([Fault("", f"a file of {size / 1e9:.1f} GB", f"{MOST_BYTES / 1e9:g} GB at most")]))
+                continue
+            fit = next((number for number, job in enumerate(left) if job.path.stat().st_size > MOST_BYTES), len(left))
+            answers += _ran(left[:fit], cancelled)
+    return answers
+
+
+def _ran(jobs: list[Job], cancelled: Callable[[], bool]) -> Iterator[Answer]:
+    """Answers of a child as far as it comes; the last is why it was ended, if it was."""
     environment = {name: value for name, value in os.environ.items() if name in ("PATH", "LANG", "HOME", "PYTHONPATH", "LD_LIBRARY_PATH")}
     environment |= {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "PYTHONPATH": os.pathsep.join(sys.path)}
-    command, printed = [sys.executable, "-m", "uphill_lamp.looking.child", *arguments], list[bytes]()
+    command, printed = [sys.executable, "-m", "uphill_lamp.looking.child", *(job.argument() for job in jobs)], list[bytes]()
     child = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL, env=environment)
     # It may write no file: what it says goes through a pipe, emptied while it is watched.
-    reader = threading.Thread(target=lambda: printed.append(child.stdout.read()), daemon=True)  # type: ignore[union-attr]
+    reader = threading.Thread(target=lambda: printed.extend(child.stdout), daemon=True)  # type: ignore[arg-type]
     reader.start()
-    why = _watched(child, cancelled, most_s)
+    why = _watched(child, printed, [MOST_CLIP_S if container_of(job.path) else MOST_S for job in jobs], cancelled)
     reader.join(timeout=5)
-    text = b"".join(printed)
-    if why:
-        raise Refused([why])
-    try:
-        return dict(json.loads(text))
-    except ValueError:
-        raise Refused([Fault("", "a file that could not be looked at to its end", "another file, or a shorter one")]) from None
+    whole = [line for line in printed if line.endswith(b"\n")][: len(jobs)]
+    yield from (_read(line) for line in whole)
+    if len(whole) < len(jobs):
+        yield Refused([why or Fault("", "a file that could not be looked at to its end", "another file, or a shorter one")])
 
 
-def _watched(child: subprocess.Popen[bytes], cancelled: Callable[[], bool], most_s: float) -> Fault | None:
-    """Waits for the child, and ends it where it takes too much; why it was ended."""
-    end, why = time.monotonic() + most_s, None
+def _read(line: bytes) -> Answer:
+    answer = dict(json.loads(line))
+    return Refused([Fault(*fault) for fault in answer["faults"]]) if "faults" in answer else answer
+
+
+def _watched(child: subprocess.Popen[bytes], printed: list[bytes], most_s: list[float], cancelled: Callable[[], bool]) -> Fault | None:
+    """Waits for the child, and ends it where it takes too much; why it was ended.
+
+    Args:
+        printed: its lines so far, one for each file that is done.
+        most_s: how long it may take for each of its files.
+    """
+    begun, done = time.monotonic(), 0
     while child.poll() is None:
-        if time.monotonic() > end:
-            why = Fault("", f"a file that takes more than {most_s:g} s to look at", "a shorter one")
+        if len(printed) > done:
+            begun, done = time.monotonic(), len(printed)
+        limit_s, why = most_s[min(done, len(most_s) - 1)], None
+        if time.monotonic() > begun + limit_s:
+            why = Fault("", f"a file that takes more than {limit_s:g} s to look at", "a shorter one")
         elif resident_bytes(child.pid) > MOST_RESIDENT:
             why = Fault("", "a file that takes too much memory", "a smaller one")
         elif cancelled():
-            why = Fault("", "stopped", "")
+            why = STOPPED
         if why:
             child.kill()
             child.wait()

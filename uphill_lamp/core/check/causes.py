@@ -58,7 +58,7 @@ class Seen:
 
 def cause_of(name: str, seen: Seen) -> Cause:
     """Why a figure that differs from the plan does."""
-    return (_WORKED_OUT.get(name) or (lambda _: _USUAL.get(name, _UNKNOWN)))(seen)
+    return (_WORKED_OUT.get(name) or (lambda _: USUAL.get(name, _UNKNOWN)))(seen)
 
 
 def _eye_line(seen: Seen) -> Cause:
@@ -221,7 +221,8 @@ _WORKED_OUT: dict[str, Callable[[Seen], Cause]] = {
     "clip.fps": _rate,
 }
 _UNKNOWN = Cause("Something is not as the plan says.", "Take another, and compare.", "Look at the plan beside it.", 60)
-_USUAL = {
+# Of faults that have one cause whatever the plan says.
+USUAL = {
     "picture.room_lean": Cause(
         "The camera leans, or the room's shelves and doors do.",
         "Hold something with a level on it before the camera.",

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from uphill_lamp.core.areas.frame import bands
+from uphill_lamp.core.check.causes import USUAL
 from uphill_lamp.core.check.sheet import BROKEN, ROWS, broken, shown_value
 from uphill_lamp.core.judging import WANTING, Band
 
@@ -89,7 +90,7 @@ def general(report: Mapping[str, Any], shot: str) -> tuple[Told, ...]:
         if row is None:
             continue
         value = shown_value(name, figure["value"])
-        state, move = _judged(name, value, judged.get(name), row.move or row.usual)
+        state, move = _judged(name, value, judged.get(name), USUAL[name].move if name in BROKEN else "")
         out.append(Told(name, row.label, value, figure["unit"], state, move, figure["refused"]))
     return tuple(out)
 

@@ -53,7 +53,6 @@ class Line:
 @dataclass(frozen=True)
 class _Row:
     label: str
-    move: str = ""  # of a fault, whatever the plan
     usual: str = ""
     slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
 
@@ -90,11 +89,11 @@ ROWS = {
     "sound.noise_dbfs": _Row("Noise", usual="Under −60 dBFS is quiet."),
     "sound.snr_db": _Row("Speech over noise, unweighted", usual="30 dB and more."),
     "sound.snr_a_db": _Row("Voice over noise", slack=3.0),
-    "sound.hum": _Row("Hum of the mains", "Unplug the charger and listen again; then try another socket, and keep cables away from mains leads."),
-    "sound.clipped_samples": _Row("Clipped samples", "It is too loud for the input: turn it down by 6 dB, or sit further away."),
-    "sound.pops_s": _Row("Breath pops at", "Breath hits the microphone: speak past it, not into it, or put a foam cover on it."),
+    "sound.hum": _Row("Hum of the mains"),
+    "sound.clipped_samples": _Row("Clipped samples"),
+    "sound.pops_s": _Row("Breath pops at"),
     "sound.keys_s": _Row("Keys heard at", usual="Put the keyboard on a folded cloth, or the microphone on its other side."),
-    "sound.dead_channels": _Row("Dead channels", "A plug that is not fully in, or the wrong input."),
+    "sound.dead_channels": _Row("Dead channels"),
     "sound.echo_db": _Row("Your loudspeakers heard back", usual="25 dB under your voice and more; a headset gives none. Else turn them down or away."),
     "sound.tone_db": _Row("Tone against a usual voice", usual="Within 6 dB is natural; little at 125 Hz is no fault, much there booms."),
     "sound.band_edge_hz": _Row("Sound breaks off at", usual="Over 12 kHz. A call or a wireless headset may send less."),
@@ -104,14 +103,14 @@ ROWS = {
     "sound.speech_end_s": _Row("Speech ends at"),
     "sound.words_a_minute": _Row("Pace", usual="120 to 160 words a minute are followed with ease."),
     "clip.fps": _Row("Frame rate", slack=1.0),
-    "clip.dropped": _Row("Pictures that never came", "The machine or its cable is too busy: close other programs, and plug the camera in by itself."),
+    "clip.dropped": _Row("Pictures that never came"),
     "clip.frozen": _Row("Pictures that stood still", usual="A few an hour are nothing; many together are a line or a machine that is too busy."),
     "clip.pumping_stops": _Row("Brightness goes up and down", usual="Under 0.3 stops is not seen. Lock the exposure once it is right."),
     "clip.white_drift": _Row("White wanders", usual="Under 0.15 stops is not seen. Lock the white once it is right."),
     "clip.out_of_focus": _Row("Focus hunts", usual="None is best. Set it to your face once, and lock it."),
     "clip.shake_px": _Row("The picture shakes", usual="Under 1 px is not seen. Take the camera off what your hands and feet touch."),
-    "clip.shake_by_keys": _Row("Shaken by your keys", "The camera stands on what you type on: put it on something else, or a folded cloth under the keyboard."),
-    "clip.flicker_share": _Row("Bands from lamps", "Change the camera's mains setting, or its rate; or dim no lamp of this kind while you are on."),
+    "clip.shake_by_keys": _Row("Shaken by your keys"),
+    "clip.flicker_share": _Row("Bands from lamps"),
     "clip.eyes_on_lens": _Row("Eyes on the lens", usual="Half of the time and more, while you speak to somebody."),
     "clip.fidgeting": _Row("Your head sways", usual="Nobody sits like a stone: under 10 is calm."),
     "clip.sync_ms": _Row("Sound later than picture", usual="From −45 to 125 ms nobody sees it."),

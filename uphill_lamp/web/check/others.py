@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_http_methods
 
 from uphill_lamp.core.check.general import SHOTS, Told, general
 from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.looking.measured import Answer
 from uphill_lamp.web.answers import csv_file
 from uphill_lamp.web.check.lines import told
-from uphill_lamp.web.check.takes import measured_upload, short_name
+from uphill_lamp.web.check.takes import measured_uploads, short_name
 from uphill_lamp.web.guard import MOST_CLIP_BYTES
 
 MOST_FILES = 8
@@ -31,7 +31,8 @@ def others(request: HttpRequest) -> HttpResponse:
         fault = fault or ("" if len(files) <= MOST_FILES else f"{len(files)} files are too many at once: {MOST_FILES} at most.")
     if request.method == "GET" or fault:
         return render(request, "check/others.html", context | {"fault": fault}, status=422 if fault else 200)
-    columns = [_column(upload, shot) for upload in files]
+    reports = measured_uploads([(upload, False, None) for upload in files])
+    columns = [_column(short_name(upload.name or ""), report, shot) for upload, report in zip(files, reports, strict=True)]
     if request.POST.get("as") == "csv":
         return _csv(columns)
     names = list(dict.fromkeys(row.id for column in columns for row in column["rows"]))
@@ -40,13 +41,11 @@ def others(request: HttpRequest) -> HttpResponse:
     return render(request, "check/others.html", context | {"columns": columns, "table": table})
 
 
-def _column(upload: UploadedFile[Any], shot: str) -> dict[str, Any]:
+def _column(name: str, report: Answer, shot: str) -> dict[str, Any]:
     """A file's name, its figures, or why there are none."""
-    name = short_name(upload.name or "")
-    try:
-        report = measured_upload(upload)
-    except Refused as refused:
-        return {"name": name, "rows": (), "fault": f"Found {refused.faults[0].found}; expected {refused.faults[0].expected}.", "notes": []}
+    if isinstance(report, Refused):
+        fault = report.faults[0]
+        return {"name": name, "rows": (), "fault": f"Found {fault.found}; expected {fault.expected}.", "notes": []}
     rows = general(report, shot)
     return {"name": name, "rows": rows, "fault": "", "notes": report["notes"], "wanting": sum(row.state == "wanting" for row in rows)}
 

@@ -6,7 +6,8 @@ import base64
 import io
 import os
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from contextlib import ExitStack
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -26,7 +27,7 @@ from uphill_lamp.core.document.fields import OriginNote
 from uphill_lamp.core.measuring.clip import known_of
 from uphill_lamp.core.measuring.figure import METHOD
 from uphill_lamp.core.measuring.still import Marks, still_figures
-from uphill_lamp.looking.measured import measured
+from uphill_lamp.looking.measured import Answer, Job, measured_all
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import KEPT_FOR
 from uphill_lamp.web.settings import STATE
@@ -50,7 +51,7 @@ def taken(setup: Setup, upload: UploadedFile[Any]) -> Take:
         Refused: if it is neither a picture nor a sound that can be looked at.
     """
     assert setup.head is not None
-    report = measured_upload(upload, preview=True)
+    report = _or_refused(measured_uploads([(upload, True, None)])[0])
     preview = base64.b64decode(report.pop("preview", ""))
     _, appraisal = appraised(setup.head.document)
     off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
@@ -79,11 +80,9 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
         "window_s": spans.window_s[:MOST_LOOKS],
         "speech_s": read,
     }  # and nothing else that was sent
-    parts = {
-        name: measured_upload(uploads[name], preview=name == "still", known=looks if name == "clip" else None)
-        for name in LED_PARTS
-        if name in uploads
-    }
+    names = [name for name in LED_PARTS if name in uploads]
+    wanted = [(uploads[name], name == "still", looks if name == "clip" else None) for name in names]
+    parts = dict(zip(names, (_or_refused(answer) for answer in measured_uploads(wanted)), strict=True))
     wrong = [name for name, kind in LED_PARTS.items() if name in parts and parts[name]["kind"] != kind]
     if wrong or not {"sound", "still"} & parts.keys():
         raise Refused([Fault("", wrong[0] if wrong else "neither sound nor picture", "a sound, a still and a clip of one test")])
@@ -105,28 +104,36 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
     return take
 
 
-def measured_upload(upload: UploadedFile[Any], preview: bool = False, known: Mapping[str, Any] | None = None) -> dict[str, Any]:
-    """What is measured in a file that somebody sent; it goes as soon as that is done.
+def _or_refused(answer: Answer) -> dict[str, Any]:
+    if isinstance(answer, Refused):
+        raise answer
+    return answer
 
-    Raises:
-        Refused: if it is neither a picture nor a sound that can be looked at.
+
+def measured_uploads(uploads: Sequence[tuple[UploadedFile[Any], bool, Mapping[str, Any] | None]]) -> list[Answer]:
+    """What is measured in each of the files that somebody sent, or why it cannot be; they go as soon as that is done.
+
+    Args:
+        uploads: files, whether a small copy is wanted, and what is known of it, as of a ``Job``.
     """
     folder = STATE / "takes"
     folder.mkdir(parents=True, exist_ok=True)
-    if isinstance(upload, TemporaryUploadedFile):  # it lies on the disk already
-        try:
-            return measured(Path(upload.temporary_file_path()), preview=preview, known=known)
-        finally:
-            upload.close()  # and goes with this
+    with ExitStack() as until_measured:
+        jobs = [Job(_on_disk(upload, folder, until_measured), preview, known) for upload, preview, known in uploads]
+        return measured_all(jobs)
+
+
+def _on_disk(upload: UploadedFile[Any], folder: Path, until_measured: ExitStack) -> Path:
+    """Where a sent file lies, until all are measured."""
+    if isinstance(upload, TemporaryUploadedFile):  # it lies on the disk already, and goes when it is closed
+        until_measured.callback(upload.close)
+        return Path(upload.temporary_file_path())
     handle, name = tempfile.mkstemp(dir=folder)
-    path = Path(name)
-    try:
-        with os.fdopen(handle, "wb") as file:
-            for chunk in upload.chunks():
-                file.write(chunk)
-        return measured(path, preview=preview, known=known)
-    finally:
-        path.unlink(missing_ok=True)
+    until_measured.callback(Path(name).unlink, missing_ok=True)
+    with os.fdopen(handle, "wb") as file:
+        for chunk in upload.chunks():
+            file.write(chunk)
+    return Path(name)
 
 
 def short_name(name: str) -> str:

@@ -86,6 +86,9 @@
     return found.address;
   }
 
+  // What a browser may never answer is waited for so long and no longer.
+  const within = (seconds, answer) => Promise.race([answer, new Promise((done) => setTimeout(done, 1000 * seconds))]);
+
   // A step's time: over at its end, or as soon as somebody goes on by the key.
   function rest(seconds) {
     return new Promise((done) => {
@@ -114,7 +117,7 @@
     const tap = new AudioWorkletNode(context, "tap");
     tap.port.onmessage = ({ data }) => { for (const one of data) loudest = Math.max(loudest, Math.abs(one)); if (recording) parts.push(data); };
     context.createMediaStreamSource(stream).connect(tap);
-    await context.resume();
+    await within(5, context.resume());
   }
 
   function film(stream) {
@@ -205,7 +208,7 @@
     streams = [stream];
     told = granted(stream);
     const hears = stream.getAudioTracks().length > 0, sees = stream.getVideoTracks().length > 0;
-    if (sees) { video.srcObject = stream; await video.play().catch(() => {}); }
+    if (sees) { video.srcObject = stream; await within(5, video.play().catch(() => {})); }
     video.hidden = !sees;
     try {
       if (hears) await hear(stream);
@@ -214,7 +217,7 @@
       const files = [];
       if (parts.length) files.push(["sound", wav(context.sampleRate), "led test.wav"]);
       if (still) files.push(["still", still, "led test.png"]);
-      if (filming) { filming.recorder.stop(); const clip = await filming.whole; if (clip.size) files.push(["clip", clip, filming.file]); }
+      if (filming) { filming.recorder.stop(); const clip = await within(20, filming.whole); if (clip && clip.size) files.push(["clip", clip, filming.file]); }
       if (!files.length) return end("Neither a picture nor a sound came. Send a file instead.");
       if (hears && part("echo").checked) { const back = await echo(gone); if (gone()) return; if (back) files.push(["echo", back, "echo.wav"]); }
       if (hears && part("sent").checked) { const again = await sent(gone); if (gone()) return; if (again) files.push(["sent", again, "sent.wav"]); }
