@@ -26,6 +26,19 @@ class Check(BrowserTest):
         self.page.keyboard.press("Enter")
         self.page.wait_for_selector(".check-table", timeout=60_000)
 
+    def stopped(self) -> None:
+        """A file that is no longer wanted, stopped in the middle; Playwright itself waits while a page is under way."""
+        before = Take.objects.count()
+        self.page.set_input_files("#check-file", REFERENCE / "clips" / "o3_hum50.wav")
+        self.page.evaluate("""() => {
+            const form = document.querySelector("form[data-measures]"), words = form.querySelector("[data-underway-words]");
+            new MutationObserver(() => { if (words.textContent.startsWith("Measuring")) form.querySelector("[data-underway-stop]").click(); })
+                .observe(words, { childList: true });
+            setTimeout(() => form.requestSubmit(), 50);
+        }""")
+        self.page.wait_for_selector("[role=alert]:has-text('Stopped. Nothing was kept.')")
+        self.assertEqual(Take.objects.count(), before)
+
     def test_a_take_from_file_to_taken_over_by_the_keyboard_and_narrow(self) -> None:
         page = self.bench("frame", "kitchen-table")
         page.keyboard.press("8")
@@ -62,6 +75,7 @@ class Check(BrowserTest):
         self.send(REFERENCE / "clips" / "o4_clipped_plosive.wav")
         told = page.locator(".check-table tr.is-off").all_inner_texts()
         self.assertTrue(any("Clipped samples" in row for row in told) and any("Breath pops" in row for row in told), told)
+        self.stopped()
         self.open("/measure/")
         page.set_input_files("#others-files", [REFERENCE / "clips" / "o3_hum50.wav", REFERENCE / "clips" / "o5_claps.wav"])
         page.get_by_role("button", name="Measure them").click()

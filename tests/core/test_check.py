@@ -13,10 +13,11 @@ from scipy.signal import sosfilt
 from tests.setups import demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.check.accept import acceptable
+from uphill_lamp.core.check.causes import USUAL
 from uphill_lamp.core.check.echo import echo_figure
 from uphill_lamp.core.check.general import MOVES, SHOTS, _bands, general
 from uphill_lamp.core.check.paper import TO_XYZ, Exposure, paper_figures
-from uphill_lamp.core.check.sheet import ROWS, Line, expected_of, sheet
+from uphill_lamp.core.check.sheet import BROKEN, ROWS, Line, expected_of, sheet
 from uphill_lamp.core.check.tone import tone_figure, usual_octaves_db
 from uphill_lamp.core.document import Setup, applied
 from uphill_lamp.core.document.fields import OriginNote, kind_of
@@ -56,8 +57,9 @@ class Sheet(TestCase):
 
     def test_every_figure_that_is_measured_has_its_line(self) -> None:
         self.assertLessEqual({f"sound.{name}" for name in NAMES}, set(ROWS))
+        self.assertLessEqual(BROKEN.keys(), USUAL.keys())
         for name, row in ROWS.items():
-            self.assertTrue(row.label and (row.move or row.usual or row.slack or name.rsplit("_", 1)[1] == "s"), name)
+            self.assertTrue(row.label and (name in USUAL or row.usual or row.slack or name.rsplit("_", 1)[1] == "s"), name)
 
     def test_a_fault_in_the_sound_is_off_whatever_the_plan(self) -> None:
         for name, there, none in (("sound.clipped_samples", 40.0, 0.0), ("sound.pops_s", [1.0], []), ("sound.dead_channels", [2], [])):

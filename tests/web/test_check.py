@@ -22,6 +22,7 @@ from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.fields import kind_of
 from uphill_lamp.drawings.far_side.render import render
+from uphill_lamp.looking import measured
 from uphill_lamp.web.check import takes
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import state_of
@@ -175,12 +176,33 @@ class Check(TestCase):
         self.accept(take, "picture.burnt_out", "no.such", "../x")
         self.assertEqual(self.document(), before)
 
+    def test_how_far_a_file_is_is_told_by_its_name_alone_and_it_is_stopped_on_wish(self) -> None:
+        name, told = "0123456789abcdef" * 2, []
+
+        def looked_at(jobs: Any, cancelled: Any, tell: Any) -> list[Any]:
+            tell(0.25)
+            told.append(self.client.get(f"/measure/underway/{name}/").json())
+            told.append(self.client.get(f"/measure/underway/{'0' * 32}/").json())
+            told.append(self.client.post(f"/measure/underway/{name}/").json())
+            return measured.measured_all(jobs, cancelled, tell)
+
+        with patch.object(takes, "measured_all", side_effect=looked_at):
+            page = self.client.post(f"{self.base}measure/", {"file": SimpleUploadedFile("a.wav", CLAPS), "underway": name})
+            self.client.post(f"{self.base}measure/", {"file": SimpleUploadedFile("a.wav", b"-"), "underway": "../" + name[3:]})
+        self.assertEqual([(answer["share"], answer["stopped"]) for answer in told[:3]], [(0.25, False), (None, False), (0.25, True)])
+        self.assertEqual(told[3]["share"], None)  # no name at all
+        self.assertContains(page, "Stopped. Nothing was kept.", status_code=422)
+        self.assertEqual((Take.objects.count(), self.client.get(f"/measure/underway/{name}/").json()["share"]), (0, None))
+
     def test_takes_go_by_age_by_number_and_by_request_and_a_good_one_stays(self) -> None:
         self.send(picture())
         take = Take.objects.get()
         self.client.post(f"{self.base}{take.pk}/mark/", {"do": "good"})
         later = timezone.now() + timedelta(days=31)
-        with patch.object(takes, "measured_all", side_effect=lambda jobs: [{**take.report, "preview": ""}]), patch.object(takes, "MOST_KEPT", 2):
+        with (
+            patch.object(takes, "measured_all", side_effect=lambda *asked: [{**take.report, "preview": ""}]),
+            patch.object(takes, "MOST_KEPT", 2),
+        ):
             for _ in range(4):
                 self.send(picture())
         self.assertEqual(Take.objects.count(), 3)

@@ -1,6 +1,7 @@
 """``python -m uphill_lamp.looking.child JOB ...``: decodes and measures files within limits, one after another, and prints a line of JSON for each.
 
-A job is the path of a file, or JSON with ``path``, ``preview`` and ``known``.
+A job is the path of a file, or JSON with ``path``, ``preview`` and ``known``. Before a clip's line stand lines with ``done``, how much of it
+is, 0-1.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ import io
 import json
 import os
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -31,12 +33,15 @@ def limited(most_cpu_s: int = MOST_CPU_S) -> None:
         resource.setrlimit(what, (most, most))
 
 
-def measured(path: Path, preview: bool = False, known: dict[str, Any] | None = None) -> dict[str, Any]:
+def measured(
+    path: Path, preview: bool = False, known: dict[str, Any] | None = None, tell: Callable[[float], None] = lambda share: None
+) -> dict[str, Any]:
     """All figures of a file, as ``docs/measures.schema.json`` says; with a small copy of a picture if so wished.
 
     Args:
         known: of a clip, when somebody looks into the lens and at the call's window: spans [s] by ``lens_s`` and ``window_s``; of a
             picture, where white ``paper`` is, x and y [px].
+        tell: told now and then how much of a clip is done, 0-1.
 
     Raises:
         Refused: if it cannot be read.
@@ -45,7 +50,7 @@ def measured(path: Path, preview: bool = False, known: dict[str, Any] | None = N
     from uphill_lamp.looking.decoding import Sound, container_of, decoded
 
     if container := container_of(path):
-        return _clip(path, container, preview, known or {})
+        return _clip(path, container, preview, known or {}, tell)
     read = decoded(path)
     if isinstance(read, Sound):
         from uphill_lamp.core.measuring.faults import is_doubled
@@ -95,7 +100,7 @@ def _still(read: Any, preview: bool, known: dict[str, Any]) -> dict[str, Any]:
     return answer | _small(read) if preview else answer
 
 
-def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> dict[str, Any]:
+def _clip(path: Path, container: str, preview: bool, known: dict[str, Any], tell: Callable[[float], None]) -> dict[str, Any]:
     """Figures of a clip: of its sound, of one of its pictures, and of all of them in time."""
     import cv2
 
@@ -109,7 +114,7 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any]) -> d
     from uphill_lamp.looking.segments import segments_of
 
     cv2.setNumThreads(1)
-    clip, figures = clip_of(path, container, bool(known)), list[Figure]()
+    clip, figures = clip_of(path, container, bool(known), tell), list[Figure]()
     if clip.sound is not None:
         figures += _heard(Recording(clip.sound.samples, clip.sound.sample_hz, clip.sound.lossless))
     seen = clip.watched
@@ -143,16 +148,20 @@ def main(arguments: list[str]) -> int:
     jobs = [json.loads(argument) if argument.startswith("{") else {"path": argument} for argument in arguments]
     limited(sum(MOST_CLIP_CPU_S if container_of(Path(job["path"])) else MOST_CPU_S for job in jobs))
     for job in jobs:
-        sys.stdout.write(json.dumps(_answer(job)) + "\n")
-        sys.stdout.flush()
+        _print(_answer(job))
     return 0
+
+
+def _print(line: dict[str, Any]) -> None:
+    sys.stdout.write(json.dumps(line) + "\n")
+    sys.stdout.flush()
 
 
 def _answer(job: dict[str, Any]) -> dict[str, Any]:
     from uphill_lamp.core.document.faults import Refused
 
     try:
-        return measured(Path(job["path"]), bool(job.get("preview")), job.get("known"))
+        return measured(Path(job["path"]), bool(job.get("preview")), job.get("known"), lambda share: _print({"done": round(share, 3)}))
     except Refused as wrong:
         return {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
     except MemoryError:

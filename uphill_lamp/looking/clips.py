@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -37,6 +37,7 @@ LOSSLESS_SOUNDS = ("pcm_", "flac", "alac")
 MOST_S, MOST_PICTURES, MOST_PIXELS, LEAST_SIDE_PX = 720.0, 45_000, 9_500_000, 64
 MOST_PROCESSOR_S = 200.0  # after so much work what was seen so far has to do
 MOST_CORRUPT = 400  # packets that cannot be read, one after another or not
+TOLD_S = 0.3  # between two words on how far it is
 APART_S = 1.0  # picture and sound that last so much longer than the other have lost something
 
 
@@ -49,8 +50,13 @@ class Clip:
     notes: tuple[str, ...]
 
 
-def clip_of(path: Path, container: str, gaze: bool = False) -> Clip:
-    """What a clip holds, decoded in one pass; with where somebody looks, if so wished.
+def clip_of(path: Path, container: str, gaze: bool = False, tell: Callable[[float], None] = lambda share: None) -> Clip:
+    """What a clip holds, decoded in one pass.
+
+    Args:
+        path, container: the file and its kind.
+        gaze: whether it is looked for where somebody looks.
+        tell: told now and then how much of the file is done, 0-1.
 
     Raises:
         Refused: if nothing of it can be read, or it is too large.
@@ -60,21 +66,21 @@ def clip_of(path: Path, container: str, gaze: bool = False) -> Clip:
     try:
         # The kind is told, so that no playlist is taken for a clip; no address is opened but this file.
         with av.open(str(path), format=container, options={"protocol_whitelist": "file"}, metadata_errors="ignore") as file:
-            return _decoded(file, gaze)
+            return _decoded(file, gaze, _Progress(tell, path.stat().st_size))
     except Refused:
         raise
     except (av.error.FFmpegError, ValueError, OSError, OverflowError, IndexError):
         raise Refused([Fault("", "a clip that is broken or cut off", CLIPS)]) from None
 
 
-def _decoded(file: Any, gaze: bool) -> Clip:
+def _decoded(file: Any, gaze: bool, progress: _Progress) -> Clip:
     pictures = _chosen(file.streams.video, lambda name: name in PICTURE_CODECS)
     sounds = _chosen(file.streams.audio, lambda name: name.startswith(SOUND_CODECS))
     if pictures is None and sounds is None:
         raise Refused([Fault("", "a file with neither picture nor sound that we can read", CLIPS)])
     watcher = _Pictures(pictures, gaze) if pictures is not None else None
     hearer = _Hearer(sounds) if sounds is not None else None
-    for number, frame in enumerate(_frames(file, [stream for stream in (pictures, sounds) if stream is not None])):
+    for number, frame in enumerate(_frames(file, [stream for stream in (pictures, sounds) if stream is not None], progress)):
         if number > 20 * MOST_PICTURES:
             break
         target = watcher if hasattr(frame, "width") else hearer
@@ -106,7 +112,19 @@ def _chosen(streams: Any, readable: Any) -> Any:
     return None
 
 
-def _frames(file: Any, streams: list[Any]) -> Iterator[Any]:
+class _Progress:
+    """Tells how much of a file is done by where its packets lie, a few times a second at most."""
+
+    def __init__(self, tell: Callable[[float], None], size: int) -> None:
+        self._tell, self._size, self._last_s = tell, max(size, 1), 0.0
+
+    def at(self, place: int | None) -> None:
+        if place is not None and time.monotonic() - self._last_s > TOLD_S:
+            self._last_s = time.monotonic()
+            self._tell(min(place / self._size, 1.0))
+
+
+def _frames(file: Any, streams: list[Any], progress: _Progress) -> Iterator[Any]:
     """Frames of both streams as they come; packets that cannot be read are passed over."""
     import av
 
@@ -119,6 +137,7 @@ def _frames(file: Any, streams: list[Any]) -> Iterator[Any]:
             return
         except (av.error.FFmpegError, ValueError, OSError):
             return  # the file ends here, whatever it says
+        progress.at(packet.pos)
         try:
             yield from packet.decode()
         except (av.error.FFmpegError, ValueError):

@@ -8,8 +8,9 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -62,8 +63,15 @@ def measured(
     return answer
 
 
-def measured_all(jobs: Sequence[Job], cancelled: Callable[[], bool] = lambda: False) -> list[Answer]:
+def measured_all(
+    jobs: Sequence[Job], cancelled: Callable[[], bool] = lambda: False, tell: Callable[[float], None] = lambda share: None
+) -> list[Answer]:
     """All figures of each file, or why there are none. One child looks at all of them; a file that ends it does not end the next.
+
+    Args:
+        jobs: the files.
+        cancelled: asked again and again; what is not done then is refused as stopped.
+        tell: told again and again how much of all is done, 0-1.
 
     Raises:
         OSError: if there is no such file.
@@ -78,45 +86,72 @@ def measured_all(jobs: Sequence[Job], cancelled: Callable[[], bool] = lambda: Fa
                 answers.append(Refused([Fault("", f"a file of {size / 1e9:.1f} GB", f"{MOST_BYTES / 1e9:g} GB at most")]))
                 continue
             fit = next((number for number, job in enumerate(left) if job.path.stat().st_size > MOST_BYTES), len(left))
-            answers += _ran(left[:fit], cancelled)
+            answers += _ran(left[:fit], cancelled, partial(_tell_of_all, tell, len(answers), len(jobs)))
     return answers
 
 
-def _ran(jobs: list[Job], cancelled: Callable[[], bool]) -> Iterator[Answer]:
-    """Answers of a child as far as it comes; the last is why it was ended, if it was."""
+def _tell_of_all(tell: Callable[[float], None], before: int, count: int, done: float) -> None:
+    tell((before + done) / count)
+
+
+def _ran(jobs: list[Job], cancelled: Callable[[], bool], tell: Callable[[float], None]) -> Iterator[Answer]:
+    """Answers of a child as far as it comes; the last is why it was ended, if it was.
+
+    Args:
+        jobs, cancelled: as of ``measured_all``.
+        tell: told again and again how many files are done, parts of them counted.
+    """
     environment = {name: value for name, value in os.environ.items() if name in ("PATH", "LANG", "HOME", "PYTHONPATH", "LD_LIBRARY_PATH")}
     environment |= {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "PYTHONPATH": os.pathsep.join(sys.path)}
-    command, printed = [sys.executable, "-m", "uphill_lamp.looking.child", *(job.argument() for job in jobs)], list[bytes]()
+    command, said = [sys.executable, "-m", "uphill_lamp.looking.child", *(job.argument() for job in jobs)], _Said()
     child = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL, env=environment)
     # It may write no file: what it says goes through a pipe, emptied while it is watched.
-    reader = threading.Thread(target=lambda: printed.extend(child.stdout), daemon=True)  # type: ignore[arg-type]
+    reader = threading.Thread(target=said.read, args=(child.stdout,), daemon=True)
     reader.start()
-    why = _watched(child, printed, [MOST_CLIP_S if container_of(job.path) else MOST_S for job in jobs], cancelled)
+    limits_s = [MOST_CLIP_S if container_of(job.path) else MOST_S for job in jobs]
+    why = _watched(child, said, limits_s, cancelled, tell)
     reader.join(timeout=5)
-    whole = [line for line in printed if line.endswith(b"\n")][: len(jobs)]
-    yield from (_read(line) for line in whole)
-    if len(whole) < len(jobs):
+    yield from said.answers
+    if len(said.answers) < len(jobs):
         yield Refused([why or Fault("", "a file that could not be looked at to its end", "another file, or a shorter one")])
 
 
-def _read(line: bytes) -> Answer:
-    answer = dict(json.loads(line))
-    return Refused([Fault(*fault) for fault in answer["faults"]]) if "faults" in answer else answer
+class _Said:
+    """What a child has said so far: its answers, and how much of the next one's file is done, 0-1."""
+
+    def __init__(self) -> None:
+        self.answers: list[Answer] = []
+        self.share = 0.0
+
+    def read(self, lines: Iterable[bytes]) -> None:
+        """Takes its lines as they come; half a line, where it was ended in the middle, is none."""
+        for line in lines:
+            if not line.endswith(b"\n"):
+                return
+            told = dict(json.loads(line))
+            if "done" in told:
+                self.share = float(told["done"])
+                continue
+            self.answers.append(Refused([Fault(*fault) for fault in told["faults"]]) if "faults" in told else told)
+            self.share = 0.0
 
 
-def _watched(child: subprocess.Popen[bytes], printed: list[bytes], most_s: list[float], cancelled: Callable[[], bool]) -> Fault | None:
+def _watched(
+    child: subprocess.Popen[bytes], said: _Said, limits_s: list[float], cancelled: Callable[[], bool], tell: Callable[[float], None]
+) -> Fault | None:
     """Waits for the child, and ends it where it takes too much; why it was ended.
 
     Args:
-        printed: its lines so far, one for each file that is done.
-        most_s: how long it may take for each of its files.
+        said: what it says meanwhile.
+        limits_s: how long it may take for each of its files [s].
     """
-    begun, done = time.monotonic(), 0
+    begun_s, done = time.monotonic(), 0
     while child.poll() is None:
-        if len(printed) > done:
-            begun, done = time.monotonic(), len(printed)
-        limit_s, why = most_s[min(done, len(most_s) - 1)], None
-        if time.monotonic() > begun + limit_s:
+        if len(said.answers) > done:
+            begun_s, done = time.monotonic(), len(said.answers)
+        tell(done + said.share)
+        limit_s, why = limits_s[min(done, len(limits_s) - 1)], None
+        if time.monotonic() > begun_s + limit_s:
             why = Fault("", f"a file that takes more than {limit_s:g} s to look at", "a shorter one")
         elif resident_bytes(child.pid) > MOST_RESIDENT:
             why = Fault("", "a file that takes too much memory", "a smaller one")

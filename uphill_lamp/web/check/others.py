@@ -13,7 +13,7 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.looking.measured import Answer
 from uphill_lamp.web.answers import csv_file
 from uphill_lamp.web.check.lines import told
-from uphill_lamp.web.check.takes import measured_uploads, short_name
+from uphill_lamp.web.check.takes import measured_uploads, short_name, why_not
 from uphill_lamp.web.guard import MOST_CLIP_BYTES
 
 MOST_FILES = 8
@@ -31,7 +31,7 @@ def others(request: HttpRequest) -> HttpResponse:
         fault = fault or ("" if len(files) <= MOST_FILES else f"{len(files)} files are too many at once: {MOST_FILES} at most.")
     if request.method == "GET" or fault:
         return render(request, "check/others.html", context | {"fault": fault}, status=422 if fault else 200)
-    reports = measured_uploads([(upload, False, None) for upload in files])
+    reports = measured_uploads([(upload, False, None) for upload in files], request.POST.get("underway", ""))
     columns = [_column(short_name(upload.name or ""), report, shot) for upload, report in zip(files, reports, strict=True)]
     if request.POST.get("as") == "csv":
         return _csv(columns)
@@ -44,8 +44,7 @@ def others(request: HttpRequest) -> HttpResponse:
 def _column(name: str, report: Answer, shot: str) -> dict[str, Any]:
     """A file's name, its figures, or why there are none."""
     if isinstance(report, Refused):
-        fault = report.faults[0]
-        return {"name": name, "rows": (), "fault": f"Found {fault.found}; expected {fault.expected}.", "notes": []}
+        return {"name": name, "rows": (), "fault": why_not(report, "It"), "notes": []}
     rows = general(report, shot)
     return {"name": name, "rows": rows, "fault": "", "notes": report["notes"], "wanting": sum(row.state == "wanting" for row in rows)}
 

@@ -27,9 +27,10 @@ from uphill_lamp.core.document.fields import OriginNote
 from uphill_lamp.core.measuring.clip import known_of
 from uphill_lamp.core.measuring.figure import METHOD
 from uphill_lamp.core.measuring.still import Marks, still_figures
-from uphill_lamp.looking.measured import Answer, Job, measured_all
+from uphill_lamp.looking.measured import STOPPED, Answer, Job, measured_all
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import KEPT_FOR
+from uphill_lamp.web.check.underway import underway
 from uphill_lamp.web.settings import STATE
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
@@ -44,14 +45,17 @@ LED_PARTS = {"sound": "sound", "still": "still", "clip": "clip", "sent": "sound"
 SENT = ("sound.speech_active_dbfs", "sound.noise_dbfs", "sound.snr_a_db", "sound.band_edge_hz")  # what a call's own processing changes
 
 
-def taken(setup: Setup, upload: UploadedFile[Any]) -> Take:
+def taken(setup: Setup, upload: UploadedFile[Any], name: str = "") -> Take:
     """A take of a file, which goes as soon as it is measured.
+
+    Args:
+        name: what its progress is told by, if it is.
 
     Raises:
         Refused: if it is neither a picture nor a sound that can be looked at.
     """
     assert setup.head is not None
-    report = _or_refused(measured_uploads([(upload, True, None)])[0])
+    report = _or_refused(measured_uploads([(upload, True, None)], name)[0])
     preview = base64.b64decode(report.pop("preview", ""))
     _, appraisal = appraised(setup.head.document)
     off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
@@ -61,13 +65,14 @@ def taken(setup: Setup, upload: UploadedFile[Any]) -> Take:
     return take
 
 
-def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, known: Mapping[str, Any]) -> Take:
+def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, known: Mapping[str, Any], name: str = "") -> Take:
     """A take of the test that the page led through: its sound, its still and its clip make one sheet.
 
     Args:
         uploads: by ``sound``, ``still``, ``clip``, ``sent``, the sound as a call sends it, and ``echo``, what comes back of the
             loudspeakers; some of them may be missing.
         known: when somebody looks where in the clip.
+        name: what their progress is told by, if it is.
 
     Raises:
         Refused: if one of them cannot be looked at, or there is neither sound nor still.
@@ -80,9 +85,9 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
         "window_s": spans.window_s[:MOST_LOOKS],
         "speech_s": read,
     }  # and nothing else that was sent
-    names = [name for name in LED_PARTS if name in uploads]
-    wanted = [(uploads[name], name == "still", looks if name == "clip" else None) for name in names]
-    parts = dict(zip(names, (_or_refused(answer) for answer in measured_uploads(wanted)), strict=True))
+    present = [part for part in LED_PARTS if part in uploads]
+    wanted = [(uploads[part], part == "still", looks if part == "clip" else None) for part in present]
+    parts = dict(zip(present, (_or_refused(answer) for answer in measured_uploads(wanted, name)), strict=True))
     wrong = [name for name, kind in LED_PARTS.items() if name in parts and parts[name]["kind"] != kind]
     if wrong or not {"sound", "still"} & parts.keys():
         raise Refused([Fault("", wrong[0] if wrong else "neither sound nor picture", "a sound, a still and a clip of one test")])
@@ -110,17 +115,18 @@ def _or_refused(answer: Answer) -> dict[str, Any]:
     return answer
 
 
-def measured_uploads(uploads: Sequence[tuple[UploadedFile[Any], bool, Mapping[str, Any] | None]]) -> list[Answer]:
+def measured_uploads(uploads: Sequence[tuple[UploadedFile[Any], bool, Mapping[str, Any] | None]], name: str = "") -> list[Answer]:
     """What is measured in each of the files that somebody sent, or why it cannot be; they go as soon as that is done.
 
     Args:
         uploads: files, whether a small copy is wanted, and what is known of it, as of a ``Job``.
+        name: what their progress is told by, if it is.
     """
     folder = STATE / "takes"
     folder.mkdir(parents=True, exist_ok=True)
-    with ExitStack() as until_measured:
+    with underway(name) as files, ExitStack() as until_measured:
         jobs = [Job(_on_disk(upload, folder, until_measured), preview, known) for upload, preview, known in uploads]
-        return measured_all(jobs)
+        return measured_all(jobs, files.stop.is_set, files.tell)
 
 
 def _on_disk(upload: UploadedFile[Any], folder: Path, until_measured: ExitStack) -> Path:
@@ -134,6 +140,14 @@ def _on_disk(upload: UploadedFile[Any], folder: Path, until_measured: ExitStack)
         for chunk in upload.chunks():
             file.write(chunk)
     return Path(name)
+
+
+def why_not(refused: Refused, what: str) -> str:
+    """Why something cannot be measured, in a sentence."""
+    fault = refused.faults[0]
+    return (
+        "Stopped. Nothing was kept." if fault == STOPPED else f"{what} cannot be measured. Found {fault.found}; expected {fault.expected}."
+    )
 
 
 def short_name(name: str) -> str:

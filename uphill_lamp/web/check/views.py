@@ -89,10 +89,9 @@ def measure(request: HttpRequest, setup_id: int) -> HttpResponse:
     if upload is None:
         return _shown(request, setup, setup.takes.first(), "Choose a file first: a picture or a sound.", 422)
     try:
-        take = takes.taken(setup, upload)
+        take = takes.taken(setup, upload, request.POST.get("underway", ""))
     except Refused as refused:
-        fault = refused.faults[0]
-        words = f"{(upload.name or 'The file')[-60:]} cannot be measured. Found {fault.found}; expected {fault.expected}."
+        words = takes.why_not(refused, takes.short_name(upload.name or "The file"))
         return _shown(request, setup, setup.takes.first(), words, 422)
     return redirect(f"{reverse('check', args=[setup.pk])}?take={take.pk}")
 
@@ -105,11 +104,10 @@ def _led(request: HttpRequest, setup: Setup) -> JsonResponse:
         known = {}
     uploads: dict[str, UploadedFile[Any]] = {name: upload for name in takes.LED_PARTS if (upload := request.FILES.get(name)) is not None}
     try:
-        take = takes.led(setup, uploads, request.POST.get("notes", ""), known if isinstance(known, dict) else {})
+        known = known if isinstance(known, dict) else {}
+        take = takes.led(setup, uploads, request.POST.get("notes", ""), known, request.POST.get("underway", ""))
     except Refused as refused:
-        return JsonResponse(
-            {"fault": f"It cannot be measured. Found {refused.faults[0].found}; expected {refused.faults[0].expected}."}, status=422
-        )
+        return JsonResponse({"fault": takes.why_not(refused, "It")}, status=422)
     return JsonResponse({"address": f"{reverse('check', args=[setup.pk])}?take={take.pk}"})
 
 

@@ -42,12 +42,16 @@
     return notes;
   }
 
-  function end(text = "") {
-    turn += 1; // whatever still runs is no longer this one
+  function release() {
     for (const stream of streams) for (const track of stream.getTracks()) { track.onended = null; track.stop(); }
     streams = [];
     if (context) context.close();
     context = null;
+  }
+
+  function end(text = "") {
+    turn += 1; // whatever still runs is no longer this one
+    release();
     stage.hidden = true;
     begin.hidden = false;
     say(text);
@@ -80,7 +84,9 @@
     for (const [name, blob, file] of files) form.append(name, blob, file);
     form.append("notes", told.join("; "));
     form.append("known", JSON.stringify(looks));
-    const answer = await fetch(root.dataset.address, { method: "POST", body: form, headers: { "X-CSRFToken": root.dataset.csrf, "X-Take": "led" } });
+    const name = window.underway.named(), shown = window.underway.follow(root.querySelector("[data-underway]"), root.dataset.csrf, name);
+    form.append("underway", name);
+    const answer = await fetch(root.dataset.address, { method: "POST", body: form, headers: { "X-CSRFToken": root.dataset.csrf, "X-Take": "led" } }).finally(shown.end);
     const found = await answer.json();
     if (!answer.ok) throw new Error(found.fault);
     return found.address;
@@ -177,8 +183,7 @@
 
   // Once more with all that a browser does to the sound of a call.
   async function sent(gone) {
-    for (const stream of streams) for (const track of stream.getTracks()) { track.onended = null; track.stop(); }
-    if (context) context.close();
+    release();
     const stream = await navigator.mediaDevices.getUserMedia({ audio: { echoCancellation: true, noiseSuppression: true, autoGainControl: true } });
     if (gone()) { for (const track of stream.getTracks()) track.stop(); return null; }
     streams = [stream];
@@ -221,8 +226,8 @@
       if (!files.length) return end("Neither a picture nor a sound came. Send a file instead.");
       if (hears && part("echo").checked) { const back = await echo(gone); if (gone()) return; if (back) files.push(["echo", back, "echo.wav"]); }
       if (hears && part("sent").checked) { const again = await sent(gone); if (gone()) return; if (again) files.push(["sent", again, "sent.wav"]); }
-      words.textContent = "Measuring. It takes some seconds.";
-      left.textContent = "";
+      release();
+      stage.hidden = true;
       const address = await send(files);
       if (gone()) return;
       end();
