@@ -73,12 +73,12 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     some = _towards(shape, start, along)
     if not len(some):
         return Hits(distance, normal, part)
-    # All ellipsoids at once, each drawn to a ball: shapes (ellipsoids, 3, rays) and (ellipsoids, rays).
+    # All ellipsoids at once, each drawn to a ball: of a ray d and its start s, a = |Qd|2 and b = Qs Qd, shapes (ellipsoids, rays).
     squeeze = squeezes_of(shape)
     from_middle = (squeeze @ (start - np.array([ellipsoid.middle for ellipsoid in shape]))[..., None])[..., 0]
-    going = squeeze @ along[:, some]
-    a = going[:, 0] * going[:, 0] + going[:, 1] * going[:, 1] + going[:, 2] * going[:, 2]
-    b = (from_middle[:, None] @ going)[:, 0]
+    x, y, z = going = along[:, some]
+    a = _squares_of(shape) @ np.array([x * x, y * y, z * z, x * y, x * z, y * z])
+    b = (from_middle[:, None] @ squeeze)[:, 0] @ going
     root = b * b - a * ((from_middle * from_middle).sum(axis=1) - 1)[:, None]
     reach = (-b - np.sqrt(np.maximum(root, 0))) / a
     reach[(root <= 0) | (reach <= 1e-6)] = np.inf
@@ -87,7 +87,7 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     nearest = reach[first, rows]
     hit = np.flatnonzero(np.isfinite(nearest))
     which = first[hit]
-    on = from_middle[which] + nearest[hit, None] * going[which, :, hit]
+    on = from_middle[which] + nearest[hit, None] * (squeeze[which] @ going.T[hit, :, None])[..., 0]
     normals = (on[:, None] @ squeeze[which])[:, 0]
     normal[some[hit]] = normals / np.linalg.norm(normals, axis=1, keepdims=True) @ frame
     distance[some[hit]], part[some[hit]] = nearest[hit], which
@@ -100,6 +100,15 @@ def squeezes_of(shape: tuple[Ellipsoid, ...]) -> FloatArray:
     squeezes = np.array([_pitch(part.pitch_deg) / np.array(part.radii)[:, None] for part in shape])
     squeezes.flags.writeable = False
     return squeezes
+
+
+@lru_cache(maxsize=32)
+def _squares_of(shape: tuple[Ellipsoid, ...]) -> FloatArray:
+    """What gives the squared length of a squeezed direction from its xx, yy, zz, xy, xz and yz, shape (ellipsoids, 6) [1/m2]."""
+    squeezes = squeezes_of(shape)
+    squared = squeezes.transpose(0, 2, 1) @ squeezes
+    both = 2 * squared[:, (0, 0, 1), (1, 2, 2)]
+    return np.concatenate([squared[:, (0, 1, 2), (0, 1, 2)], both], axis=1)
 
 
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:
