@@ -20,7 +20,9 @@ from uphill_lamp.core.check.paper import TO_XYZ, Exposure, paper_figures
 from uphill_lamp.core.check.sheet import BROKEN, ROWS, Line, expected_of, sheet
 from uphill_lamp.core.check.tone import tone_figure, usual_octaves_db
 from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.document.devices import WhiteBalance
 from uphill_lamp.core.document.fields import OriginNote, kind_of
+from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.colour import white_uv
 from uphill_lamp.core.measuring.figure import Figure, refused, report
 from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ, octave_filter
@@ -239,6 +241,21 @@ class Paper(TestCase):
         self.assertIn("put the mark", paper_figures(red, None, exposure)[0].refused)
         for odd in (None, [], [1, 2], ["2.8", 1, 1], [2.8, 0, 100], [float("nan"), 0.01, 100], {"f": 1}):
             self.assertIsNone(Exposure.of(odd))
+
+    def test_paper_at_the_face_is_held_against_the_planned_light(self) -> None:
+        setup = demo("room-that-works")
+        front_lx = appraise(setup).lit_scene.face_lx["front"]
+        self.assertAlmostEqual(expected_of("picture.paper_lx", appraise(setup)) or 0.0, front_lx)
+        for share, state in ((1.0, "as planned"), (0.7, "as planned"), (1.6, "off"), (0.4, "off")):
+            figure = Figure("picture.paper_lx", share * front_lx, "lx", 0.1 * share * front_lx, "rough").data()
+            [line] = sheet(appraise(setup), {"figures": [figure]})
+            self.assertEqual(line.state, state, share)
+        self.assertIn("gives less", line.cause.words)  # type: ignore[union-attr]
+        face_k = SpectralMix(appraise(setup).lit_scene, appraise(setup).metered).face_cct_k or 0.0
+        for locked_k, comes_out_k in ((face_k, 6504.0), (1e6 / (1e6 / face_k - 40), 1e6 / (1e6 / 6504 + 40))):
+            camera = setup.main_camera.model_copy(update={"white_balance": WhiteBalance(kind="locked", cct_k=locked_k)})
+            there = setup.model_copy(update={"cameras": (camera, *setup.cameras[1:])})
+            self.assertAlmostEqual(expected_of("picture.paper_cct", appraise(there)) or 0.0, comes_out_k, delta=20)
 
 
 class Anybody(TestCase):

@@ -132,6 +132,9 @@ class Gaze(TestCase):
         found = gaze.on_lens(looks, lens, window, ~lens & ~window)
         assert isinstance(found, gaze.Gaze)
         self.assertAlmostEqual(found.share, there[32:].mean(), delta=0.05)
+        shares = [gaze.on_lens(looks, lens, window, ~lens & ~window, near).share for near in (-2.0, 0.3, 0.5, 1.5, 4.0)]  # type: ignore[union-attr]
+        self.assertEqual(shares, sorted(shares))
+        self.assertEqual((shares[0], shares[-1]), (0.0, 1.0))
 
     def test_what_cannot_be_told_is_said(self) -> None:
         looks, none = RNG.standard_normal((40, 4)), np.zeros(40, dtype=bool)

@@ -15,7 +15,7 @@ from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.eyes import gaze_moves as moves
 from uphill_lamp.core.areas.eyes import screen_windows as windows
 from uphill_lamp.core.areas.eyes import script
-from uphill_lamp.core.areas.eyes.glances import Glance, faces, looked_at, notes
+from uphill_lamp.core.areas.eyes.glances import Glance, faces, looked_at, near_lens, notes
 from uphill_lamp.core.areas.eyes.prompter import column_m, prompter_size, x_height_m
 from uphill_lamp.core.document import Refused, Setup, applied
 from uphill_lamp.core.scene.handling import moved, screen_of
@@ -63,6 +63,19 @@ class Points(TestCase):
         self.assertLess(now.glance.off_deg, was.glance.off_deg)
         with self.assertRaises(Refused):
             put(setup, presenter__paper_notes={"x_m": 9.0, "y_m": 2.4, "z_m": 0.75})
+
+    @given(varied_setups())
+    def test_as_far_from_the_lens_as_its_bands_let_a_look_be(self, setup: Setup) -> None:
+        seen, near = faces(setup), near_lens(setup)
+        if seen is None or near is None:
+            self.assertEqual((seen, near), (None, None))
+            return
+        self.assertTrue(0.3 <= near <= 1.5)
+        there = Glance(near * seen.glance.left_deg, near * seen.glance.up_deg)
+        if near > 0.3:
+            self.assertGreaterEqual(there.utility, 1 - 1e-9)
+        if near < 1.5:
+            self.assertLessEqual(Glance(1.01 * there.left_deg, 1.01 * there.up_deg).utility, 1 - 1e-6)
 
 
 class Windows(TestCase):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import tempfile
 from datetime import timedelta
+from functools import cache
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
@@ -33,6 +34,7 @@ from uphill_lamp.web.startup import clear_takes
 CLAPS = (REFERENCE / "clips" / "o5_claps.wav").read_bytes()
 
 
+@cache
 def picture() -> bytes:
     return render(appraise(demo("room-that-works")), 640).png()
 

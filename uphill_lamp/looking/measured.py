@@ -103,20 +103,20 @@ def _ran(jobs: list[Job], cancelled: Callable[[], bool], tell: Callable[[float],
     """
     environment = {name: value for name, value in os.environ.items() if name in ("PATH", "LANG", "HOME", "PYTHONPATH", "LD_LIBRARY_PATH")}
     environment |= {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "PYTHONPATH": os.pathsep.join(sys.path)}
-    command, said = [sys.executable, "-m", "uphill_lamp.looking.child", *(job.argument() for job in jobs)], _Said()
+    command, heard = [sys.executable, "-m", "uphill_lamp.looking.child", *(job.argument() for job in jobs)], _Heard()
     child = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL, env=environment)
     # It may write no file: what it says goes through a pipe, emptied while it is watched.
-    reader = threading.Thread(target=said.read, args=(child.stdout,), daemon=True)
+    reader = threading.Thread(target=heard.read, args=(child.stdout,), daemon=True)
     reader.start()
     limits_s = [MOST_CLIP_S if container_of(job.path) else MOST_S for job in jobs]
-    why = _watched(child, said, limits_s, cancelled, tell)
+    why = _watched(child, heard, limits_s, cancelled, tell)
     reader.join(timeout=5)
-    yield from said.answers
-    if len(said.answers) < len(jobs):
+    yield from heard.answers
+    if len(heard.answers) < len(jobs):
         yield Refused([why or Fault("", "a file that could not be looked at to its end", "another file, or a shorter one")])
 
 
-class _Said:
+class _Heard:
     """What a child has said so far: its answers, and how much of the next one's file is done, 0-1."""
 
     def __init__(self) -> None:
@@ -128,28 +128,28 @@ class _Said:
         for line in lines:
             if not line.endswith(b"\n"):
                 return
-            told = dict(json.loads(line))
-            if "done" in told:
-                self.share = float(told["done"])
+            answer = dict(json.loads(line))
+            if "done" in answer:
+                self.share = float(answer["done"])
                 continue
-            self.answers.append(Refused([Fault(*fault) for fault in told["faults"]]) if "faults" in told else told)
+            self.answers.append(Refused([Fault(*fault) for fault in answer["faults"]]) if "faults" in answer else answer)
             self.share = 0.0
 
 
 def _watched(
-    child: subprocess.Popen[bytes], said: _Said, limits_s: list[float], cancelled: Callable[[], bool], tell: Callable[[float], None]
+    child: subprocess.Popen[bytes], heard: _Heard, limits_s: list[float], cancelled: Callable[[], bool], tell: Callable[[float], None]
 ) -> Fault | None:
     """Waits for the child, and ends it where it takes too much; why it was ended.
 
     Args:
-        said: what it says meanwhile.
+        heard: what it says meanwhile.
         limits_s: how long it may take for each of its files [s].
     """
     begun_s, done = time.monotonic(), 0
     while child.poll() is None:
-        if len(said.answers) > done:
-            begun_s, done = time.monotonic(), len(said.answers)
-        tell(done + said.share)
+        if len(heard.answers) > done:
+            begun_s, done = time.monotonic(), len(heard.answers)
+        tell(done + heard.share)
         limit_s, why = limits_s[min(done, len(limits_s) - 1)], None
         if time.monotonic() > begun_s + limit_s:
             why = Fault("", f"a file that takes more than {limit_s:g} s to look at", "a shorter one")

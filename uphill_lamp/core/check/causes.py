@@ -208,6 +208,26 @@ def _rate(seen: Seen) -> Cause:
     )
 
 
+def _paper_cct(seen: Seen) -> Cause:
+    warmer = seen.more("picture.paper_cct") < 0
+    return Cause(
+        f"The light on you is {'warmer' if warmer else 'colder'} than planned, or the camera's white is not where the plan has it.",
+        "Set the camera's white on the paper and take another: if it is white then, it was the setting.",
+        "Set the camera's white on the paper, and lock it.",
+        20,
+    )
+
+
+def _paper_lx(seen: Seen) -> Cause:
+    less = seen.more("picture.paper_lx") < 0
+    return Cause(
+        f"Your lamp gives {'less' if less else 'more'} than planned, it stands {'further away' if less else 'nearer'}, or the window does.",
+        "Switch your lamp off and take another: what is left is the window's.",
+        "Bring the lamp nearer, or turn it up." if less else "Tell in the plan what your lamp really gives, or dim it.",
+        30,
+    )
+
+
 _WORKED_OUT: dict[str, Callable[[Seen], Cause]] = {
     "picture.eye_line": _eye_line,
     "picture.head_share": _head_share,
@@ -216,6 +236,8 @@ _WORKED_OUT: dict[str, Callable[[Seen], Cause]] = {
     "picture.roll": _roll,
     "picture.halves": _halves,
     "picture.backdrop": _backdrop,
+    "picture.paper_cct": _paper_cct,
+    "picture.paper_lx": _paper_lx,
     "sound.snr_a_db": _over_noise,
     "sound.t20_s": _rings,
     "clip.fps": _rate,

@@ -10,8 +10,11 @@ from typing import Any
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.check.accept import acceptable, eye_lean_deg
 from uphill_lamp.core.check.causes import Cause, Seen, cause_of
+from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
+from uphill_lamp.core.field.light.colour import mired
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
+D65_K = 6504.0
 CONTRAST = 1.15  # a camera's own development: stops in a picture are so much more than stops of light (docs/method/measuring.md)
 
 
@@ -55,6 +58,7 @@ class _Row:
     label: str
     usual: str = ""
     slack: float = 0.0  # what the plan itself may be off by, in the figure's unit
+    share: float = 0.0  # the same as a share of what is expected
 
 
 DROWNED = "it drowns in the noise at 500 or 1000 Hz: clap louder, or nearer to the microphone"
@@ -80,8 +84,8 @@ ROWS = {
     "picture.haze": _Row("Haze round what is bright", usual="Wipe the lens and take another: if it falls, it was the lens."),
     "picture.room_lean": _Row("The room's lines lean", slack=1.0),
     "picture.noise": _Row("Grain", usual="Under 1 % looks clean; from 3 % on it is seen."),
-    "picture.paper_cct": _Row("White paper comes out at", usual="6500 K is white; under 6000 it looks yellow, over 7100 blue: set the camera's white on it."),
-    "picture.paper_lx": _Row("Light on the paper", usual="300 lx and more on your face make most cameras' pictures clean."),
+    "picture.paper_cct": _Row("White paper comes out at", usual="6500 K is white; under 6000 is yellow, over 7100 blue: set the white on it.", slack=400.0),
+    "picture.paper_lx": _Row("Light on the paper, held at your face", usual="300 lx and more on your face make most cameras' pictures clean.", share=0.3),
     "picture.sharpness": _Row("Sharpness at the eyes", usual="Under 0.04 looks sharp. Wipe the lens and take another to compare."),
     "sound.integrated_lufs": _Row("Loudness", usual="Recordings are made at about −16 to −23 LUFS; a call sets it by itself."),
     "sound.true_peak_dbtp": _Row("Highest peak", usual="Under −1 dBTP nothing breaks on its way."),
@@ -161,7 +165,7 @@ def _state(value: Any, expected: float | None, figure: Mapping[str, Any], row: _
         return "off" if broken(figure["id"], value) else "as planned"
     if expected is None or not isinstance(value, float):
         return "alone"
-    within = math.hypot(figure["tolerance"] or 0.0, row.slack)
+    within = math.hypot(figure["tolerance"] or 0.0, row.slack, row.share * expected)
     return "as planned" if abs(value - expected) <= within else "off"
 
 
@@ -186,6 +190,15 @@ def _backdrop(appraisal: Appraisal) -> float | None:
     return None if behind is None else CONTRAST * (math.log2(skin / REFERENCE_FACE) - float(behind))
 
 
+def _paper_cct_k(appraisal: Appraisal) -> float | None:
+    """What white paper at the face comes out at where the camera's white is locked [K]: at D65 if it is locked on the face's own light."""
+    balance = appraisal.setup.main_camera.white_balance
+    face_k = SpectralMix(appraisal.lit_scene, appraisal.metered).face_cct_k
+    if balance.kind != "locked" or balance.cct_k is None or face_k is None:
+        return None
+    return 1e6 / (mired(D65_K) + mired(face_k) - mired(balance.cct_k))
+
+
 _EXPECTED: dict[str, Callable[[Appraisal], float | None]] = {
     "picture.eye_line": _of_measure("frame", "eye_line"),
     "picture.headroom": _of_measure("frame", "headroom"),
@@ -196,6 +209,8 @@ _EXPECTED: dict[str, Callable[[Appraisal], float | None]] = {
     "picture.halves": _of_measure("light", "sides", CONTRAST),
     "picture.backdrop": _backdrop,
     "picture.burnt_out": _of_measure("light", "burnt_out"),
+    "picture.paper_cct": _paper_cct_k,
+    "picture.paper_lx": lambda appraisal: float(appraisal.lit_scene.face_lx["front"]),
     "sound.snr_a_db": _of_measure("sound", "snr"),
     "clip.fps": lambda appraisal: float(appraisal.setup.main_camera.fps),
     "sound.t20_s": _of_measure("sound", "t60"),

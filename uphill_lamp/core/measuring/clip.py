@@ -61,27 +61,30 @@ class Track:
 
 @dataclass(frozen=True)
 class Known:
-    """What is known of a clip from elsewhere: when somebody looks where, speaks, claps and types [s]."""
+    """What is known of a clip from elsewhere: when somebody looks where, speaks, claps and types [s]; how far of the way from the lens to
+    the call's window still passes for a look into the lens."""
 
     lens_s: tuple[tuple[float, float], ...] = ()
     window_s: tuple[tuple[float, float], ...] = ()
     speech_s: tuple[float, float] | None = None
     claps_s: tuple[float, ...] = ()
     keys_s: tuple[float, ...] = ()
+    near_lens: float = gaze.HALF_WAY
 
 
 def known_of(given: Mapping[str, Any], figures: Mapping[str, Any]) -> Known:
     """What is known of a clip: what was told with it, and what its sound says.
 
     Args:
-        given: spans [s] by ``lens_s``, ``window_s`` and ``speech_s``; what is no span counts for nothing.
+        given: spans [s] by ``lens_s``, ``window_s`` and ``speech_s``; what is no span counts for nothing. ``near_lens`` where it is known.
         figures: values of its sound's figures by id.
     """
     begin, end = figures.get("sound.speech_start_s"), figures.get("sound.speech_end_s")
     read = _spans(given.get("speech_s"))
     speech = read[0] if read else (float(begin), float(end)) if begin is not None and end is not None else None
     claps, keys = (tuple(float(at) for at in figures.get(name) or ()) for name in ("sound.claps_s", "sound.keys_s"))
-    return Known(_spans(given.get("lens_s")), _spans(given.get("window_s")), speech, claps, keys)
+    near = float(given.get("near_lens") or gaze.HALF_WAY)
+    return Known(_spans(given.get("lens_s")), _spans(given.get("window_s")), speech, claps, keys, near)
 
 
 def _spans(given: Any) -> tuple[tuple[float, float], ...]:
@@ -158,7 +161,7 @@ def _gaze(track: Track, known: Known) -> Figure:
     times_s, looks = track.looked_s[seen], track.looks[seen]
     lens, window = _within(times_s, known.lens_s), _within(times_s, known.window_s)
     speaks = _within(times_s, (known.speech_s,)) if known.speech_s else np.ones(len(times_s), dtype=bool)
-    looked = gaze.on_lens(looks, lens, window, speaks & ~lens & ~window)
+    looked = gaze.on_lens(looks, lens, window, speaks & ~lens & ~window, known.near_lens)
     if isinstance(looked, str):
         return refused("clip.eyes_on_lens", looked, "share")
     return Figure("clip.eyes_on_lens", looked.share, "share", 0.1 if looked.apart >= gaze.CLEAR else 0.2,

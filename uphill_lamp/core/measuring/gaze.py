@@ -12,7 +12,7 @@ from uphill_lamp.core.arrays import FloatArray
 LEAST_LOOKS = 4  # pictures of each known look
 CLEAR, UNCLEAR = 3.0, 1.5  # spreads between the two known looks: told fairly from here on, not at all below that
 UNKNOWN = "not known where the lens is: look into it for two seconds, then at the call for two"
-HALF_WAY = 0.5  # between the lens and the window: nearer to the lens is at it
+HALF_WAY = 0.5  # between the lens and the window: nearer to the lens is at it, where no plan says how far the window is
 
 
 @dataclass(frozen=True)
@@ -23,13 +23,16 @@ class Gaze:
     apart: float
 
 
-def on_lens(looks: FloatArray, lens: NDArray[np.bool_], window: NDArray[np.bool_], judged: NDArray[np.bool_]) -> Gaze | str:
+def on_lens(
+    looks: FloatArray, lens: NDArray[np.bool_], window: NDArray[np.bool_], judged: NDArray[np.bool_], near: float = HALF_WAY
+) -> Gaze | str:
     """How much somebody looks into the lens, or why that is not to be told.
 
     Args:
         looks: of each picture where irises stand between the eyes' corners and how the head is turned, shape (N, K).
         lens, window: which of them are known to be into the lens and at the window.
         judged: which are asked about: those while speaking.
+        near: how far of the way from the lens to the window still passes for a look into the lens.
     """
     if lens.sum() < LEAST_LOOKS or window.sum() < LEAST_LOOKS:
         return UNKNOWN
@@ -44,4 +47,4 @@ def on_lens(looks: FloatArray, lens: NDArray[np.bool_], window: NDArray[np.bool_
     if apart < UNCLEAR:
         return "a look into the lens and one at the call are not to be told apart here"
     along = (looks - middle) @ way / length
-    return Gaze(float((along[judged] < HALF_WAY).mean()), apart)
+    return Gaze(float((along[judged] < near).mean()), apart)

@@ -17,6 +17,7 @@ from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
 from django.utils import timezone
 from PIL import Image
 
+from uphill_lamp.core.areas.eyes.glances import near_lens
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.check.accept import acceptable
 from uphill_lamp.core.check.echo import echo_figure
@@ -80,10 +81,12 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
     assert setup.head is not None
     spans = known_of(known, {})
     read = () if spans.speech_s is None else (spans.speech_s,)
+    _, appraisal = appraised(setup.head.document)
     looks = {
         "lens_s": spans.lens_s[:MOST_LOOKS],
         "window_s": spans.window_s[:MOST_LOOKS],
         "speech_s": read,
+        "near_lens": near_lens(appraisal.setup),
     }  # and nothing else that was sent
     present = [part for part in LED_PARTS if part in uploads]
     wanted = [(uploads[part], part == "still", looks if part == "clip" else None) for part in present]
@@ -102,7 +105,6 @@ def led(setup: Setup, uploads: Mapping[str, UploadedFile[Any]], notes: str, know
     if "sent" in parts:
         report["sent"] = [figure for figure in parts["sent"]["figures"] if figure["id"] in SENT]
     preview = base64.b64decode(report.pop("preview", ""))
-    _, appraisal = appraised(setup.head.document)
     off = sum(1 for line in sheet(appraisal, report) if line.state == "off")
     take = Take.objects.create(setup=setup, revision=setup.head, name="led test", kind=kind, report=report, preview=preview, off=off)
     forget_old(timezone.now())

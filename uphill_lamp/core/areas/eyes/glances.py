@@ -147,3 +147,18 @@ def near_enough_m(setup: Setup, point: LookedAt) -> float:
     beyond = point.place - lens
     offset_m = float(np.linalg.norm(beyond - (beyond @ away) * away))
     return offset_m / math.tan(math.radians(float(DOWN.ideal_high or 5.0)))
+
+
+LEAST_NEAR, MOST_NEAR = 0.3, 1.5  # of the way: what a camera can tell apart, and no further than a little past the window
+
+
+def near_lens(setup: Setup) -> float | None:
+    """How far of the way from the lens to those one speaks to a look still counts as into the lens, by the ideal bands; None where no
+    screen shows them."""
+    seen = faces(setup)
+    if seen is None:
+        return None
+    glance = seen.glance
+    ways = [(abs(glance.left_deg), ASIDE), (-glance.up_deg, DOWN), (glance.up_deg, UPWARD)]
+    near = min((float(band.ideal_high or 0.0) / off_deg for off_deg, band in ways if off_deg > 0), default=MOST_NEAR)
+    return min(max(near, LEAST_NEAR), MOST_NEAR)
