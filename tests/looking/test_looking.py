@@ -68,7 +68,12 @@ class Faces(TestCase):
         self.assertAlmostEqual(told["eye_line"], plan["eye_line"], delta=0.006, msg=name)
         self.assertAlmostEqual(told["side_position"], plan["side_position"], delta=0.006, msg=name)
         self.assertAlmostEqual(told["roll"], eye_lean_deg(setup) or 0.0, delta=1.5, msg=name)
-        self.assertAlmostEqual(told["head_share"], plan["head_share"], delta=0.13 * plan["head_share"], msg=name)
+        chin, crown = scene_of(setup).pinhole.project(np.array([face.chin, face.crown])) * (columns, rows)
+        head_px = float(np.linalg.norm(chin - crown))
+        hidden = setup.presenter.hair == "covered"  # cloth lies over the chin's edge, and the mesh ends where it does
+        self.assertLess(float(np.linalg.norm(marks.chin - chin)), (0.08 if hidden else 0.05) * head_px, name)
+        self.assertLess(float(np.linalg.norm(marks.crown - crown)), 0.08 * head_px, name)
+        self.assertAlmostEqual(told["head_share"], plan["head_share"], delta=(0.13 if hidden else 0.1) * plan["head_share"], msg=name)
         self.assertAlmostEqual(told["headroom"], plan["headroom"], delta=0.08 * plan["head_share"], msg=name)
         return told
 
@@ -143,7 +148,7 @@ class Faces(TestCase):
             assert found is not None, name
             wanted = truths @ turn[:, :2].T + turn[:, 2] if name == "turned" else truths * picture.shape[1] / columns
             for eye, truth in zip((found.left, found.right), wanted, strict=True):
-                self.assertLess(float(np.linalg.norm(eye - truth)), 0.10 * float(np.linalg.norm(wanted[0] - wanted[1])), name)
+                self.assertLess(float(np.linalg.norm(eye - truth)), 0.08 * float(np.linalg.norm(wanted[0] - wanted[1])), name)
         sharp, soft = (still_figures(picture, marks_of(found_in(picture)), True)[-1].value for picture in (clean, spoilt["blurred"]))  # type: ignore[arg-type]
         self.assertLess(float(sharp) * 1.5, float(soft))  # type: ignore[arg-type]
 
