@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import math
 import struct
 import subprocess
 import sys
@@ -24,14 +25,17 @@ from PIL import Image
 
 from tests.looking.clips import written
 from tests.promise import promise
-from tests.setups import demo, demos, put
+from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.__main__ import main
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.check.accept import eye_lean_deg
-from uphill_lamp.core.document import Refused, Setup
+from uphill_lamp.core.document import Refused, Setup, applied
+from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.measuring.figure import measures_schema
 from uphill_lamp.core.measuring.still import still_figures
 from uphill_lamp.core.measuring.tilt import room_lean_deg
+from uphill_lamp.core.scene.aiming import tilted_to
+from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.drawings.far_side.render import render
 from uphill_lamp.looking import child, measured
@@ -51,6 +55,26 @@ def planned(setup: Setup) -> dict[str, float]:
     area = appraise(setup).area("frame")
     assert area is not None
     return {measure.id.removeprefix("frame."): float(measure.value) for measure in area.measures if measure.value is not None}
+
+
+def looking_at_the_face(setup: Setup) -> Setup | None:
+    """The setup without zoom, its camera turned and tilted to the eyes; None where no tilt does."""
+    camera, away = setup.main_camera, scene_of(setup).face.eyes - scene_of(setup).pinhole.place
+    patch = [replace(f"/cameras/{camera.id}/zoom", 1.0)]
+    if camera.yaw_deg is not None:
+        patch.append(replace(f"/cameras/{camera.id}/yaw_deg", round(math.degrees(math.atan2(away[1], away[0])), 3)))
+    try:
+        turned = applied(setup, patch)
+        tilt = tilted_to(turned, 0.42)
+        return applied(turned, tilt) if tilt else None
+    except Refused:
+        return None
+
+
+def turned_deg(setup: Setup) -> float:
+    """How far the face is turned away from the lens, aside or up and down."""
+    forward, left, up = head_frame(scene_of(setup).face) @ (scene_of(setup).pinhole.place - scene_of(setup).face.eyes)
+    return max(abs(math.degrees(math.atan2(left, forward))), abs(math.degrees(math.atan2(up, math.hypot(forward, left)))))
 
 
 class Faces(TestCase):
@@ -112,6 +136,16 @@ class Faces(TestCase):
         plan = planned(setup)
         if plan.get("headroom", -1) > 0.02 and plan["headroom"] + plan["head_share"] < 0.98 and appraise(setup).metered.error_stops > -3:
             self.holds(setup, picture_of(setup), f"{name} {hair} {skin:.2f} turned {turned:.0f}")
+
+    @promise(300)
+    @given(varied_setups())
+    def test_so_it_does_in_random_rooms_once_the_camera_is_aimed(self, setup: Setup) -> None:
+        """About one random room in seven has a whole head in view, lit well enough and turned to the lens, once it is aimed."""
+        aimed = looking_at_the_face(setup)
+        plan = planned(aimed) if aimed else {}
+        whole = plan.get("headroom", -1) > 0.02 and plan["headroom"] + plan["head_share"] < 0.98 and 0.3 < plan["side_position"] < 0.7
+        if aimed and whole and plan["head_share"] > 0.12 and appraise(aimed).metered.error_stops > -2.5 and turned_deg(aimed) < 25:
+            self.holds(aimed, picture_of(aimed), f"{aimed.presenter.hair} {aimed.main_camera.mount} {plan['head_share']:.2f}")
 
     def test_skin_hair_glasses_and_light_change_nothing_of_it(self) -> None:
         base = demo("room-that-works")
