@@ -28,7 +28,7 @@ from tests.promise import promise
 from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.__main__ import main
 from uphill_lamp.core.appraisal.appraise import appraise
-from uphill_lamp.core.check.accept import eye_lean_deg
+from uphill_lamp.core.check.accept import eye_lean_deg, head_turn_deg
 from uphill_lamp.core.document import Refused, Setup, applied
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.measuring.figure import measures_schema
@@ -92,6 +92,8 @@ class Faces(TestCase):
         self.assertAlmostEqual(told["eye_line"], plan["eye_line"], delta=0.006, msg=name)
         self.assertAlmostEqual(told["side_position"], plan["side_position"], delta=0.006, msg=name)
         self.assertAlmostEqual(told["roll"], eye_lean_deg(setup) or 0.0, delta=1.5, msg=name)
+        if setup.presenter.hair != "covered":
+            self.assertAlmostEqual(told["head_turn"], head_turn_deg(setup), delta=7, msg=name)
         chin, crown = scene_of(setup).pinhole.project(np.array([face.chin, face.crown])) * (columns, rows)
         head_px = float(np.linalg.norm(chin - crown))
         hidden = setup.presenter.hair == "covered"  # cloth lies over the chin's edge, and the mesh ends where it does

@@ -18,6 +18,7 @@ FULL_PX, LARGE_PX, MESH_PX, IRIS_PX, PERSON_PX = 192, 256, 192, 64, 256
 LEAST_SCORE, OVERLAP = 0.55, 0.3
 MESH_SCALE, IRIS_SCALE, PERSON_SCALE = 1.5, 2.3, 3.6  # of the face, of the eye, of the head: what is cut out for each net
 RIGHT_EYE, LEFT_EYE = (33, 133), (263, 362)  # corners on the mesh, the presenter's own sides
+FOREHEAD, CHIN = 10, 152
 TILES = 2
 LEAST_PRESENT = 0.5  # of a face that is followed
 
@@ -34,6 +35,7 @@ class Found:
         person: how much each pixel is the person, shape (rows, columns) 0-1.
         score: how sure the finder is, 0-1.
         others: how many more faces there are.
+        turn_deg: how far it is turned to its own left of the lens [deg].
     """
 
     mesh: FloatArray
@@ -42,6 +44,7 @@ class Found:
     person: FloatArray
     score: float
     others: int
+    turn_deg: float
 
 
 @cache
@@ -63,22 +66,23 @@ def found_in(picture: Picture) -> Found | None:
         return None
     best = max(faces, key=lambda face: float(face[2] * face[3]) * float(face[-1]))
     others = sum(1 for face in faces if face is not best and face[2] > 0.25 * best[2])
-    mesh = _mesh(picture, best)
+    deep = _mesh(picture, best)
+    mesh = deep[:, :2]
     left, right = irises(picture, mesh)
-    return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others)
+    return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others, _turn_deg(deep))
 
 
 def mesh_in(picture: Picture) -> FloatArray | None:
     """The mesh on the face that counts, (468, 2) [px]; None where there is none that is soon found."""
     seen = _full(picture)
-    return _mesh(picture, max(seen, key=lambda face: float(face[2] * face[3]) * float(face[-1]))) if seen else None
+    return _mesh(picture, max(seen, key=lambda face: float(face[2] * face[3]) * float(face[-1])))[:, :2] if seen else None
 
 
 def mesh_near(picture: Picture, before: FloatArray) -> FloatArray | None:
     """The mesh on a face that was somewhere a moment ago, (468, 2) [px]; None where it is no longer there."""
     low, high = before.min(axis=0), before.max(axis=0)
     mesh, sure = _laid(picture, (low + high) / 2, MESH_SCALE * float((high - low).max()), before)
-    return mesh if sure > LEAST_PRESENT else None
+    return mesh[:, :2] if sure > LEAST_PRESENT else None
 
 
 def irises(picture: Picture, mesh: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -182,23 +186,32 @@ def _back(spots: FloatArray, back: FloatArray) -> FloatArray:
 
 
 def _mesh(picture: Picture, face: FloatArray) -> FloatArray:
-    """The mesh's points, laid on twice: where it was first found tells better where the face is."""
+    """The mesh's points with their depth, (468, 3) [px], laid on twice: where it was first found tells better where the face is."""
     right, left = face[4:6], face[6:8]
     corners = np.zeros((468, 2))
     corners[list(RIGHT_EYE)], corners[list(LEFT_EYE)] = right, left
-    mesh, _ = _laid(picture, face[:2], MESH_SCALE * float(max(face[2:4])), corners)
+    mesh = _laid(picture, face[:2], MESH_SCALE * float(max(face[2:4])), corners)[0][:, :2]
     low, high = mesh.min(axis=0), mesh.max(axis=0)
     return _laid(picture, (low + high) / 2, MESH_SCALE * float((high - low).max()), mesh)[0]
 
 
 def _laid(picture: Picture, middle: FloatArray, side: float, before: FloatArray) -> tuple[FloatArray, float]:
-    """The mesh laid on a square piece, turned as the eyes of another lie, and how surely there is a face, 0-1."""
+    """The mesh laid on a square piece, turned as the eyes of another lie, (468, 3) [px], and how surely there is a face, 0-1."""
     way = before[list(LEFT_EYE)].mean(axis=0) - before[list(RIGHT_EYE)].mean(axis=0)
     cut, back = _cut(picture, middle, side, float(np.arctan2(way[1], way[0])), MESH_PX)
     outs = _run("mesh", cut)
     spots = next(out for out in outs if out.size == 1404).reshape(468, 3)
     there = next((float(out.ravel()[0]) for out in outs if out.size == 1), 0.0)
-    return _back(spots[:, :2].astype(float), back), 1 / (1 + float(np.exp(-np.clip(there, -80, 80))))
+    mesh = np.column_stack([_back(spots[:, :2].astype(float), back), spots[:, 2].astype(float) * side / MESH_PX])
+    return mesh, 1 / (1 + float(np.exp(-np.clip(there, -80, 80))))
+
+
+def _turn_deg(mesh: FloatArray) -> float:
+    """How far a face is turned to its own left, by the line between its eyes and the one from chin to forehead [deg]."""
+    across = mesh[list(LEFT_EYE)].mean(axis=0) - mesh[list(RIGHT_EYE)].mean(axis=0)
+    out = np.cross(across, mesh[FOREHEAD] - mesh[CHIN])
+    level = across[:2] / max(float(np.linalg.norm(across[:2])), 1e-9)  # however the head or the camera leans
+    return float(np.degrees(np.arctan2(out[:2] @ level, -out[2])))
 
 
 def _iris(picture: Picture, mesh: FloatArray, corners: tuple[int, int], flipped: bool) -> FloatArray:

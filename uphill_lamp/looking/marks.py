@@ -6,9 +6,9 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring.still import Marks, crown_of
-from uphill_lamp.looking.faces import Found
+from uphill_lamp.looking.faces import CHIN, FOREHEAD, Found
 
-FOREHEAD, CHIN, LOWER = 10, 152, 0.03  # the mesh's chin lies higher than the head's by so much of its height
+LOWER = 0.03  # the mesh's chin lies higher than the head's by so much of its height
 OVER_FOREHEAD, APART = 0.315, 0.15  # a skull over the mesh's top, against what lies below it; beyond this hair or a hat decides
 LEFT_CHEEK, RIGHT_CHEEK = (280, 330, 266, 425, 411, 352), (50, 101, 36, 205, 187, 123)
 
@@ -19,7 +19,7 @@ def marks_of(face: Found) -> Marks:
     crown = _crown(face)
     chin = chin + LOWER * (chin - crown)
     cheeks = face.mesh[list(LEFT_CHEEK)], face.mesh[list(RIGHT_CHEEK)]
-    return Marks(face.left, face.right, chin, crown, cheeks, face.person)
+    return Marks(face.left, face.right, chin, crown, cheeks, face.person, face.turn_deg)
 
 
 def _crown(face: Found) -> FloatArray:

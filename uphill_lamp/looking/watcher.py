@@ -14,7 +14,7 @@ from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.measuring.clip import Track
 from uphill_lamp.core.measuring.still import LINEAR
 from uphill_lamp.looking import faces
-from uphill_lamp.looking.faces import LEFT_EYE, RIGHT_EYE, Found
+from uphill_lamp.looking.faces import CHIN, LEFT_EYE, RIGHT_EYE, Found
 
 CLOSELY_S = 0.15  # between pictures that are looked at closely
 CLOSE_PX = 640  # their longer side while a face is followed
@@ -24,7 +24,7 @@ LEAST_PEAK, LEAST_TEXTURE = 0.15, 1.2
 THUMB, EVERY_PX = (32, 18), 8
 GRAIN_S, GRAIN_TILE_PX, GRAIN_MID, LEAST_PAIRS = 0.5, 16, (50, 205), 3
 STILL_PX, MOST_STILLS = 1920, 3
-NOSE, CHIN = 1, 152
+NOSE = 1
 PLANAR = ("yuv420p", "yuvj420p", "yuv422p", "yuvj422p", "yuv444p", "yuvj444p", "nv12", "gray", "gray8")
 FULL_RANGE = ("yuvj420p", "yuvj422p", "yuvj444p", "gray", "gray8", "rgb24", "bgr24")
 LIMITED = np.interp(np.clip((np.arange(256) - 16) / 219, 0, 1) * 255, np.arange(256), LINEAR)  # of brightness from 16 to 235

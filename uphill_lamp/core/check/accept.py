@@ -14,6 +14,7 @@ from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Noise
 from uphill_lamp.core.scene.aiming import tilted_to
+from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.wording import degrees, the
 
@@ -77,6 +78,13 @@ def eye_lean_deg(setup: Setup) -> float | None:
     left, right = pinhole.project(np.array([face.at(0, half_m, 0), face.at(0, -half_m, 0)]))
     way = (left - right) * (pinhole.field.aspect, 1.0)
     return None if np.isnan(way).any() else -math.degrees(math.atan2(float(way[1]), float(way[0])))
+
+
+def head_turn_deg(setup: Setup) -> float:
+    """How far the face is turned to its own left of the lens [deg]."""
+    scene = scene_of(setup)
+    forward, left, _ = head_frame(scene.face) @ (scene.pinhole.place - scene.face.eyes)
+    return -math.degrees(math.atan2(left, forward))
 
 
 def _reverberation(appraisal: Appraisal, figure: Mapping[str, Any]) -> Taken | None:

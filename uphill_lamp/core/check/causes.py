@@ -133,6 +133,17 @@ def _roll(seen: Seen) -> Cause:
     )
 
 
+def _head_turn(seen: Seen) -> Cause:
+    more = seen.more("picture.head_turn")
+    side, back = ("left", "right") if more > 0 else ("right", "left")
+    return Cause(
+        f"You face {degrees(abs(more))} further to your {side} than planned, or the camera stands further to your {back}.",
+        "Turn your chair until your knees point at the lens and take another: if it is 0 then, it was the chair.",
+        f"Turn yourself {degrees(abs(more))} to your {back}, or put the camera where you look.",
+        10,
+    )
+
+
 def _halves(seen: Seen) -> Cause:
     harder = seen.more("picture.halves") > 0
     return Cause(
@@ -234,6 +245,7 @@ _WORKED_OUT: dict[str, Callable[[Seen], Cause]] = {
     "picture.side_position": _side_position,
     "picture.headroom": _headroom,
     "picture.roll": _roll,
+    "picture.head_turn": _head_turn,
     "picture.halves": _halves,
     "picture.backdrop": _backdrop,
     "picture.paper_cct": _paper_cct,

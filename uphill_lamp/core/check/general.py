@@ -41,6 +41,7 @@ MOVES = {
     "picture.head_share": ("Come nearer, or zoom in.", "Sit further away, or zoom out."),
     "picture.side_position": ("Turn the camera, or move to the picture's middle.", "Turn the camera, or move to the picture's middle."),
     "picture.roll": ("Turn the camera clockwise until it is level.", "Turn the camera anticlockwise until it is level."),
+    "picture.head_turn": ("Turn to your left, or put the lens where you look.", "Turn to your right, or put the lens where you look."),
     "picture.room_lean": ("Turn the camera clockwise until doors stand upright.", "Turn the camera anticlockwise until doors stand upright."),
     "picture.crushed": ("", "Light what is black: a lamp on the wall behind, or turn the exposure up."),
     "picture.face_burnt": ("", "Turn the exposure down by half a stop, or the lamp away from your face."),
@@ -98,7 +99,7 @@ def general(report: Mapping[str, Any], shot: str) -> tuple[Told, ...]:
 def _bands(shot: str) -> dict[str, Band]:
     return {
         "picture.eye_line": bands.EYE_LINE[shot], "picture.headroom": bands.HEADROOM[shot], "picture.head_share": bands.HEAD_SHARE[shot],
-        "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0),
+        "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0), "picture.head_turn": Band(-10.0, 10.0, -35.0, 35.0),
         "picture.room_lean": Band(-1.0, 1.0, -4.0, 4.0), "picture.crushed": CRUSHED, "picture.face_burnt": FACE_BURNT, "picture.halves": HALVES,
         "picture.backdrop": BACKDROP, "picture.burnt_out": BURNT_OUT, "picture.noise": NOISE, "picture.sharpness": SHARPNESS,
         "sound.snr_a_db": OVER_NOISE, "sound.true_peak_dbtp": PEAK, "sound.speech_active_dbfs": SPEECH, "sound.t20_s": RINGS,

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
-from uphill_lamp.core.check.accept import acceptable, eye_lean_deg
+from uphill_lamp.core.check.accept import acceptable, eye_lean_deg, head_turn_deg
 from uphill_lamp.core.check.causes import Cause, Seen, cause_of
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.colour import mired
@@ -76,6 +76,7 @@ ROWS = {
     "picture.head_share": _Row("Head size", slack=0.03),
     "picture.side_position": _Row("Sideways", slack=0.03),
     "picture.roll": _Row("Level", slack=1.0),
+    "picture.head_turn": _Row("Face turned to your left", usual="0° looks into the lens.", slack=5.0),
     "picture.halves": _Row("Side to side", slack=0.4),
     "picture.backdrop": _Row("Face against what is behind", slack=0.8),
     "picture.burnt_out": _Row("Burnt out", slack=0.02),
@@ -205,6 +206,7 @@ _EXPECTED: dict[str, Callable[[Appraisal], float | None]] = {
     "picture.head_share": _of_measure("frame", "head_share"),
     "picture.side_position": _of_measure("frame", "side_position"),
     "picture.roll": lambda appraisal: eye_lean_deg(appraisal.setup),
+    "picture.head_turn": lambda appraisal: head_turn_deg(appraisal.setup),
     "picture.room_lean": lambda appraisal: appraisal.setup.main_camera.roll_deg,
     "picture.halves": _of_measure("light", "sides", CONTRAST),
     "picture.backdrop": _backdrop,

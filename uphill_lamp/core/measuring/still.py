@@ -29,7 +29,7 @@ NOT_FOUND = "no face was found: put the marks where eyes, chin and crown are"
 TOO_SMALL = "the face is too small to tell"
 TOO_DARK = "too dark to tell"
 NOT_LOSSLESS = "too compressed to tell: a PNG would do"
-FACE_NAMES = ("eye_line", "headroom", "head_share", "side_position", "roll")
+FACE_NAMES = {"eye_line": "share", "headroom": "share", "head_share": "share", "side_position": "share", "roll": "deg", "head_turn": "deg"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,7 +37,8 @@ class Marks:
     """Where a face is in a picture, places from the top left, shape (2,) [px]; left is the presenter's own.
 
     ``cheeks``: outlines of a patch on the left and on the right side of the face, shape (K, 2); ``person``: how much each pixel is
-    the person, shape (rows, columns) 0-1; either None where only the marks are known.
+    the person, shape (rows, columns) 0-1; ``turn_deg``: how far the face is turned to its own left of the lens [deg]; all None where
+    only the marks are known.
     """
 
     left_eye: FloatArray
@@ -46,6 +47,7 @@ class Marks:
     crown: FloatArray
     cheeks: tuple[FloatArray, FloatArray] | None = None
     person: FloatArray | None = None
+    turn_deg: float | None = None
 
     @property
     def eyes_px(self) -> float:
@@ -134,7 +136,7 @@ def linear_of(picture: Picture) -> FloatArray:
 
 def _framing(picture: Picture, marks: Marks | None) -> tuple[Figure, ...]:
     if marks is None:
-        return tuple(refused(f"picture.{name}", NOT_FOUND, "deg" if name == "roll" else "share") for name in FACE_NAMES)
+        return tuple(refused(f"picture.{name}", NOT_FOUND, unit) for name, unit in FACE_NAMES.items())
     rows, columns = picture.shape[:2]
     head = abs(float(marks.chin[1] - marks.crown[1])) / rows
     way = marks.left_eye - marks.right_eye
@@ -145,7 +147,9 @@ def _framing(picture: Picture, marks: Marks | None) -> tuple[Figure, ...]:
         Figure("picture.side_position", float(marks.between[0]) / columns, "share", 0.005),
         # A picture that leans over clockwise shows what stands in it leaning the other way.
         Figure("picture.roll", -math.degrees(math.atan2(float(way[1]), float(way[0]))), "deg", 1.5, "fair"),
-    )
+        refused("picture.head_turn", "marks alone do not tell it", "deg") if marks.turn_deg is None else Figure(
+            "picture.head_turn", marks.turn_deg, "deg", 6.0, "rough"),
+    )  # fmt: skip
 
 
 def _light(linear: FloatArray, marks: Marks | None, dark: bool) -> tuple[Figure, ...]:
