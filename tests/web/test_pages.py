@@ -237,7 +237,7 @@ class Safety(WebTest):
     def test_addresses_that_lead_nowhere(self) -> None:
         for path in (
             "/setups/999/frame/",
-            f"/setups/{self.setup_row.pk}/go/",
+            f"/setups/{self.setup_row.pk}/gone/",
             "/picture/abc/320.jpg",
             f"/picture/{self.head().digest}/9999.jpg",
             "/x",

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "uphill_lamp.web.setups",
     "uphill_lamp.web.catalogue",
     "uphill_lamp.web.check",
+    "uphill_lamp.web.go",
     "uphill_lamp.web.quickstart",
     "uphill_lamp.web.bench",
     "uphill_lamp.web.places",

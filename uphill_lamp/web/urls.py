@@ -43,6 +43,7 @@ others = Late("check.others")
 underway = Late("check.underway")
 day = Late("day.views")
 files = Late("files.views")
+going = Late("go.views")
 hands = Late("hands.views")
 help_views = Late("help.views")
 lamp = Late("lamp.views")
@@ -98,6 +99,12 @@ urlpatterns = [
     path("setups/<int:setup_id>/check/<int:take_id>/marks/", check.marks, name="check-marks"),
     path("setups/<int:setup_id>/check/<int:take_id>/mark/", check.mark, name="check-mark"),
     path("setups/<int:setup_id>/check/<int:take_id>/picture.jpg", check.preview, name="check-picture"),
+    path("setups/<int:setup_id>/go/", going.go, name="go"),
+    path("setups/<int:setup_id>/go/keep/", going.keep, name="go-keep"),
+    *(
+        path(f"setups/<int:setup_id>/go/{name}.pdf", going.card, {"name": name}, name=f"go-{name}")
+        for name in ("run-sheet", "marks", "settings")
+    ),
     path("setups/<int:setup_id>/wiring/", wiring.wiring, name="wiring"),
     path("setups/<int:setup_id>/wiring/keep/", wiring.kept, name="wiring-keep"),
     path("setups/<int:setup_id>/wiring/labels.pdf", wiring.labels, name="labels"),

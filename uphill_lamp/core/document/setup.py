@@ -14,6 +14,7 @@ from uphill_lamp.core.document.devices import Camera, Light, Microphone, Reflect
 from uphill_lamp.core.document.faults import Fault, shown
 from uphill_lamp.core.document.fields import Name, Origin, OriginNote, Part, Point, Thing, kind_of
 from uphill_lamp.core.document.people import Call, Chain, Computer, Kit, OnPurpose, Preferences, Presenter
+from uphill_lamp.core.document.session import Session
 from uphill_lamp.core.document.surroundings import BackdropThing, Desk, Door, Noise, Place, Room, Window
 
 FORMAT: Literal["uphill-lamp/setup"] = "uphill-lamp/setup"
@@ -41,6 +42,7 @@ class Setup(Part):
     call: Call
     kit: Annotated[tuple[Kit, ...], Field(max_length=60)] = ()
     chain: Chain = Chain()
+    session: Session = Session()
     preferences: Preferences
     on_purpose: Annotated[tuple[OnPurpose, ...], Field(max_length=60)] = ()
     origins: Annotated[dict[str, Origin | OriginNote], Field(max_length=2000, description="Path to origin; absent is assumed")] = {}

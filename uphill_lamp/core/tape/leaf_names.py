@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uphill_lamp.core.document.session import Rig, Session
+
 # Fold names. What has none stands among the first.
 PLACE, SIZE, LOOK, LENS, PICTURE, LIGHT, SOUND, POWER, OTHER = (
     "Place and turn", "Size", "Look", "Lens and sensor", "Picture", "Light it gives", "Sound", "Power and heat", "More",
@@ -262,6 +264,8 @@ REASONS: dict[str, str] = {
     "OriginNote.tolerance": "comes with a measurement",
     "OriginNote.take": "comes with a measurement",
     "OriginNote.method": "comes with a measurement",
+    **dict.fromkeys((f"Rig.{name}" for name in Rig.model_fields), "entered on the page Go, at its device"),
+    **dict.fromkeys((f"Session.{name}" for name in Session.model_fields), "entered on the page Go"),
     "*.id": "a handle that never changes",
     "*.entry": "set by its kind",
     "*.kind": "changed by Change kind, which brings what goes with it",

@@ -67,17 +67,22 @@ class Stage:
     @property
     def is_bench(self) -> bool:
         """Whether it is shown on the bench, and not on a page of its own."""
-        return self not in (PLACE, STEPS, CHECK)
+        return self not in OWN_PAGES
 
 
-# Go joins when it exists; its key is kept for it. These have pages of their own.
-PLACE, STEPS, CHECK = Stage("place", "Place", 1), Stage("steps", "Steps", 7), Stage("check", "Check", 8)
+# These have pages of their own.
+OWN_PAGES = PLACE, STEPS, CHECK, GO = (
+    Stage("place", "Place", 1),
+    Stage("steps", "Steps", 7),
+    Stage("check", "Check", 8),
+    Stage("go", "Go", 9),
+)
 
 
 def stages() -> tuple[Stage, ...]:
     """All stages, in the order of their keys."""
     of_areas = (Stage(area.key, area.name.label, area.digit) for area in areas())
-    return tuple(sorted((PLACE, *of_areas, STEPS, CHECK), key=lambda stage: stage.key))
+    return tuple(sorted((*OWN_PAGES, *of_areas), key=lambda stage: stage.key))
 
 
 def bench_stage(slug: str) -> Stage | None:
@@ -207,7 +212,7 @@ def slope_context(setup: Setup, appraisal: Appraisal, stage: Stage, picked: str 
 
 def _address(stage: Stage, setup: Setup, picked: str = "") -> str:
     """Where a stage of a setup is shown, with what is selected there."""
-    if stage in (PLACE, STEPS, CHECK):
+    if stage in OWN_PAGES:
         return reverse(stage.slug, args=[setup.pk])
     return reverse("bench", args=[setup.pk, stage.slug]) + (f"?{urlencode({'picked': picked})}" if picked else "")
 

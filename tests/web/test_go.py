@@ -1,0 +1,88 @@
+"""The page Go: every setup's run sheet, what is so around the call entered and refused, cards to print."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+from unittest.mock import patch
+
+from django.test import TestCase
+
+from uphill_lamp.core.document import read_setup
+from uphill_lamp.core.document.session import Session
+from uphill_lamp.web.go import views
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.models import Setup
+
+
+class Go(TestCase):
+    def setUp(self) -> None:
+        flows.load_demo()
+        self.row = Setup.objects.get(demo="room-that-works")
+        self.base = f"/setups/{self.row.pk}/go/"
+
+    def session(self) -> Session:
+        self.row.refresh_from_db()
+        return read_setup(self.row.head.document.encode()).session  # type: ignore[union-attr]
+
+    def keep(self, **typed: Any) -> Any:
+        self.row.refresh_from_db()
+        return self.client.post(f"{self.base}keep/", {"parent": self.row.head_id, "codec": "newer", **typed}, follow=True)
+
+    def test_each_demo_has_its_sheet_before_within_and_after_its_call(self) -> None:
+        moments = {"Next call": datetime(2026, 11, 1, tzinfo=UTC), "The call was on": datetime(2027, 3, 1, tzinfo=UTC)}
+        for row in Setup.objects.all():
+            for words, now in moments.items():
+                with patch.object(views.timezone, "now", return_value=now):
+                    page = self.client.get(f"/setups/{row.pk}/go/")
+                self.assertContains(page, words)
+                self.assertContains(page, "Wipe the lens")
+            self.assertContains(page, 'data-stage-key="9"')
+        with patch.object(views.timezone, "now", return_value=page.context["call"].begins):
+            self.assertContains(self.client.get(f"/setups/{row.pk}/go/"), "The call has begun")
+
+    def test_what_is_so_here_is_kept_and_changes_the_sheet(self) -> None:
+        camera = next(device.path for device in self.client.get(self.base).context["devices"] if device.path.startswith("/cameras"))
+        field = camera[1:].replace("/", "-")
+        page = self.keep(
+            people_at_home="on", pets="on", hours_of_calls="2,5", free_gb="", others_mbit_s="1", codec="older",
+            **{f"{field}-forgets": ["white", "zoom"], f"{field}-stays": "no", f"{field}-minutes": "3", f"{field}-battery_wh": "12"},
+        )  # fmt: skip
+        session = self.session()
+        self.assertEqual(
+            (session.pets, session.doorbell, session.hours_of_calls, session.free_gb, session.codec), (True, False, 2.5, None, "older")
+        )
+        rig = next(rig for rig in session.rigs if rig.device == camera)
+        self.assertEqual((rig.forgets, rig.left_rigged, rig.minutes, rig.battery_wh), (("white", "zoom"), False, 3.0, 12.0))
+        for words in ("Animals fed", "by its marks", "set its zoom", "Battery of"):
+            self.assertContains(page, words)
+        self.assertNotContains(page, "Doorbell off")
+        self.assertEqual(self.client.post(f"/setups/{self.row.pk}/undo/", {"parent": self.row.head_id}).status_code, 302)
+        self.assertEqual(self.session(), Session())
+
+    def test_what_cannot_be_is_told_at_its_field_and_what_was_typed_stays(self) -> None:
+        for name, typed in (
+            ("free_gb", "plenty"),
+            ("free_gb", "-1"),
+            ("others_mbit_s", "1e9"),
+            ("hours_of_calls", "nan"),
+            ("camera_ends_after_min", "<b>"),
+        ):
+            answer = self.keep(**{name: typed, "pets": "on"})
+            self.assertEqual(answer.status_code, 422, typed)
+            self.assertContains(answer, f'id="fault-{name}"', status_code=422)
+            self.assertIn(typed.replace("<", "&lt;").replace(">", "&gt;"), answer.content.decode())
+            self.assertTrue({switch[0]: switch[2] for switch in answer.context["switches"]}["pets"])
+        device = self.client.get(self.base).context["devices"][0]
+        answer = self.keep(**{f"{device.path[1:].replace('/', '-')}-minutes": "many", "codec": "x" * 400})
+        self.assertContains(answer, "Not saved", status_code=422)
+        self.assertEqual(self.session(), Session())
+        stale = self.client.post(f"{self.base}keep/", {"parent": 1_000_000, "pets": "on"})
+        self.assertEqual((stale.status_code, self.session()), (409, Session()))
+        self.assertEqual(self.client.post(f"{self.base}keep/", {"parent": "x"}).status_code, 409)
+
+    def test_cards_are_printed(self) -> None:
+        for name in ("run-sheet", "marks", "settings"):
+            answer = self.client.get(f"{self.base}{name}.pdf")
+            self.assertEqual((answer.status_code, answer["Content-Type"], answer.content[:5]), (200, "application/pdf", b"%PDF-"), name)
+        self.assertEqual(self.client.get(f"{self.base}other.pdf").status_code, 404)

@@ -1,0 +1,101 @@
+"""The page Go: the run sheet counted back from the next call, marks, settings, figures; what is so around the call is entered here."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET
+
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document.patch import replace
+from uphill_lamp.core.session.budgets import better_without_picture, budgets, line_moves
+from uphill_lamp.core.session.calling import Next, next_call
+from uphill_lamp.core.session.putting_back import to_put_back
+from uphill_lamp.core.session.run_sheet import Line, ready_min, run_sheet
+from uphill_lamp.core.session.settings_card import settings
+from uphill_lamp.web.answers import posted
+from uphill_lamp.web.bench import page
+from uphill_lamp.web.go import typed
+from uphill_lamp.web.prints import pdf
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.documents import appraised
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import STALE, setup_of
+
+PLACES = {
+    "room": "in the room", "home": "at home", "phones": "phones", "desk": "at the desk", "camera": "at the camera", "computer": "at the computer",
+    "you": "yourself", "there": "in your place",
+}  # fmt: skip
+CARDS = {"run-sheet": "Run sheet", "marks": "Marks", "settings": "Settings"}
+
+
+@require_GET
+def go(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The page."""
+    return _shown(request, setup_of(setup_id))
+
+
+def _shown(
+    request: HttpRequest,
+    setup: Setup,
+    fault: str = "",
+    status: int = 200,
+    form: QueryDict | None = None,
+    faults: dict[str, str] | None = None,
+) -> HttpResponse:
+    assert setup.head is not None
+    _, appraisal = appraised(setup.head.document)
+    document, wrong = appraisal.setup, faults or {}
+    context = _sheet(setup) | {
+        "fault": fault, "figures": list(typed.figures(document, form, wrong)), "switches": typed.switches(document, form),
+        "devices": list(typed.rows(document, form, wrong)), "stays": typed.STAYS, "codec": form.get("codec") if form is not None else document.session.codec,
+        "line_moves": line_moves(document), "no_picture": better_without_picture(document), "open_form": bool(fault),
+    }  # fmt: skip
+    return render(request, "go/go.html", context | page.within_setup(request, setup, appraisal, page.GO, own=True), status=status)
+
+
+def _sheet(setup: Setup) -> dict[str, Any]:
+    """What page and cards share: the next call, the lines with their times, marks, settings, figures."""
+    assert setup.head is not None
+    _, appraisal = appraised(setup.head.document)
+    call, lines = next_call(appraisal.setup, timezone.now()), run_sheet(appraisal)
+    before = [line for line in lines if line.at_min < 0]
+    return {
+        "setup": setup, "call": call, "lines": [_told(line, call) for line in lines], "minutes": round(sum(line.seconds for line in before) / 60),
+        "budgets": budgets(appraisal, ready_min(appraisal, lines)), "marks": to_put_back(appraisal), "settings": settings(appraisal),
+        "document": appraisal.setup,
+    }  # fmt: skip
+
+
+def _told(line: Line, call: Next) -> dict[str, Any]:
+    at = call.at(line.at_min)
+    part = "before" if line.at_min < 0 else "at" if line.at_min < 1 else "after"
+    return {"line": line, "at": at, "where": PLACES[line.where], "part": part, "day": at.date() != call.begins.date()}
+
+
+@posted("go", "setup_id")
+def keep(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """What is so around the call, into the setup."""
+    setup = setup_of(setup_id)
+    assert setup.head is not None
+    _, appraisal = appraised(setup.head.document)
+    try:
+        parent = int(request.POST.get("parent") or 0)
+        flows.change(
+            setup.pk, parent, (replace("/session", typed.session_of(appraisal.setup, request.POST)),), "What is so around the call"
+        )
+    except (flows.Stale, ValueError) as wrong:
+        if isinstance(wrong, Refused):
+            return _shown(request, setup, "Not saved: look at what is marked below.", 422, request.POST, typed.by_field(wrong))
+        return _shown(request, setup, STALE, 409, request.POST)
+    return redirect("go", setup_id)
+
+
+@require_GET
+def card(request: HttpRequest, setup_id: int, name: str) -> HttpResponse:
+    """A card to print, of A5."""
+    setup = setup_of(setup_id)
+    return pdf.sheet(request, "prints/card.html", _sheet(setup) | {"card": name, "title": CARDS[name]}, f"{name}.pdf")

@@ -1,0 +1,50 @@
+// The run sheet pressed through: ticks are kept in this browser until the call is over, and the next line is told with the time it has left.
+(() => {
+  const sheet = document.querySelector("[data-run]");
+  if (!sheet) return;
+  const KEPT = "uphill-run", ticks = [...sheet.querySelectorAll("[data-tick]")], left = sheet.querySelector("[data-run-left]");
+
+  // Only the newest sheet is kept: a call that is over needs none.
+  function read() {
+    try {
+      const kept = JSON.parse(localStorage.getItem(KEPT) || "{}");
+      return kept.call === sheet.dataset.call ? kept.ticked || {} : {};
+    } catch {
+      return {};
+    }
+  }
+  function keep(ticked) {
+    try { localStorage.setItem(KEPT, JSON.stringify({ call: sheet.dataset.call, ticked })); } catch { /* then they last as long as the page does */ }
+  }
+  function inWords(seconds) {
+    const minutes = Math.ceil(Math.abs(seconds) / 60);
+    return minutes < 60 ? `${minutes} min` : minutes < 1440 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${Math.floor(minutes / 1440)} days`;
+  }
+  function tell() {
+    const next = ticks.find((tick) => !tick.checked);
+    for (const tick of ticks) tick.closest(".run-line").classList.toggle("is-next", tick === next);
+    const away = (new Date(sheet.dataset.begins) - new Date()) / 1000;
+    const over = new Date() > new Date(sheet.dataset.ends);
+    const start = away > 0 ? `It begins in ${inWords(away)}.` : over ? "It is over." : `It began ${inWords(away)} ago.`;
+    const done = ticks.filter((tick) => tick.checked).length;
+    const text = next ? `${start} ${done} of ${ticks.length} done. Next: ${next.closest(".run-line").querySelector(".run-words").textContent}` : `${start} All is done.`;
+    if (left.textContent !== text) left.textContent = text;
+  }
+
+  const ticked = read();
+  for (const tick of ticks) {
+    tick.checked = Boolean(ticked[tick.dataset.tick]);
+    tick.addEventListener("change", () => {
+      if (tick.checked) ticked[tick.dataset.tick] = Date.now(); else delete ticked[tick.dataset.tick];
+      keep(ticked);
+      tell();
+    });
+  }
+  sheet.querySelector("[data-run-anew]").addEventListener("click", () => {
+    for (const tick of ticks) { tick.checked = false; delete ticked[tick.dataset.tick]; }
+    keep(ticked);
+    tell();
+  });
+  tell();
+  setInterval(tell, 15_000);
+})();
