@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, datetime, timedelta
 from typing import Any
 from unittest import TestCase
@@ -9,6 +10,7 @@ from zoneinfo import ZoneInfo
 
 from hypothesis import given
 from hypothesis import strategies as st
+from icalendar import Calendar
 
 from tests.core.test_method import limits, table
 from tests.promise import promise
@@ -20,6 +22,7 @@ from uphill_lamp.core.document.patch import value_at
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.session import budgets as figures
 from uphill_lamp.core.session.budgets import BANDS, RATES_MBIT_S, TALKING_HEAD, budgets, line_moves, sent_mbit_s
+from uphill_lamp.core.session.calendar import calendar_of
 from uphill_lamp.core.session.calling import next_call
 from uphill_lamp.core.session.learning import Use, keeps_going_wrong, never_used, ready_lately_min, times_s
 from uphill_lamp.core.session.putting_back import by_hand, to_put_back
@@ -254,6 +257,46 @@ class Calls(TestCase):
             call.begins - now.replace(tzinfo=UTC), timedelta(days=7, hours=1)
         )
         self.assertEqual((call.begins.weekday(), call.begins.hour, call.begins.minute), (at.weekday(), at.hour, at.minute))
+
+
+class Calendars(TestCase):
+    def written(self, **changes: Any) -> tuple[str, Any]:
+        setup = put(demo("room-that-works"), place__call_at="2026-10-20T18:00:00", place__timezone="Europe/London", **changes)
+        now = datetime(2026, 10, 1, tzinfo=UTC)
+        data = calendar_of(setup, next_call(setup, now), run_sheet(appraise(setup)), "setup-7", now)
+        return re.sub(r"\r\n[ \t]", "", data.decode()), Calendar.from_ical(data)
+
+    def test_it_reads_back_by_the_library_and_by_hand(self) -> None:
+        text, calendar = self.written(call__repeats="weekly", name="Talk; with, odd \\ \u201cwords\u201d and BEGIN:VEVENT")
+        [event] = calendar.walk("VEVENT")
+        self.assertEqual(event["summary"], "Talk; with, odd \\ \u201cwords\u201d and BEGIN:VEVENT")
+        self.assertEqual(event["rrule"]["freq"], ["WEEKLY"])
+        self.assertIn("UID:setup-7-20261020T1800@uphill-lamp", text)
+        self.assertIn("DTSTART;TZID=Europe/London:20261020T180000", text)
+        self.assertEqual((text.count("\nBEGIN:VEVENT"), text.count("\nBEGIN:VALARM"), text.count("\nBEGIN:VTIMEZONE")), (1, 2, 1))
+        triggers = re.findall(r"TRIGGER:-PT(\d+)M", text)
+        self.assertEqual(triggers, ["30", "6"])
+        self.assertTrue(all(len(line.encode()) <= 75 for line in calendar.to_ical().decode().split("\r\n")))
+
+    def test_alarms_are_right_over_the_change_of_the_clock(self) -> None:
+        """The zone that is written with it, read by hand: summer time until the 25th of October, an hour later from then on."""
+        text, calendar = self.written(call__repeats="weekly")
+        zone = text[text.index("BEGIN:VTIMEZONE") : text.index("END:VTIMEZONE")]
+        self.assertTrue("TZOFFSETTO:+0100" in zone and "TZOFFSETTO:+0000" in zone)
+        [event] = calendar.walk("VEVENT")
+        begins = event["dtstart"].dt
+        rung = [
+            (begins.replace(tzinfo=None) + timedelta(weeks=week)).replace(tzinfo=ZoneInfo("Europe/London")).astimezone(UTC)
+            - timedelta(minutes=30)
+            for week in (0, 1)
+        ]
+        self.assertEqual([at.isoformat() for at in rung], ["2026-10-20T16:30:00+00:00", "2026-10-27T17:30:00+00:00"])
+
+    @given(varied_setups())
+    def test_any_setup_has_one(self, setup: Setup) -> None:
+        now = datetime(2026, 10, 1, tzinfo=UTC)
+        data = calendar_of(setup, next_call(setup, now), run_sheet(appraise(setup)), "setup-1", now)
+        self.assertEqual(len(Calendar.from_ical(data).walk("VEVENT")), 1)
 
 
 class Learning(TestCase):

@@ -85,4 +85,7 @@ class Go(TestCase):
         for name in ("run-sheet", "marks", "settings"):
             answer = self.client.get(f"{self.base}{name}.pdf")
             self.assertEqual((answer.status_code, answer["Content-Type"], answer.content[:5]), (200, "application/pdf", b"%PDF-"), name)
+        answer = self.client.get(f"{self.base}call.ics")
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "text/calendar; charset=utf-8"))
+        self.assertTrue(answer.content.startswith(b"BEGIN:VCALENDAR"))
         self.assertEqual(self.client.get(f"{self.base}other.pdf").status_code, 404)

@@ -101,6 +101,7 @@ urlpatterns = [
     path("setups/<int:setup_id>/check/<int:take_id>/picture.jpg", check.preview, name="check-picture"),
     path("setups/<int:setup_id>/go/", going.go, name="go"),
     path("setups/<int:setup_id>/go/keep/", going.keep, name="go-keep"),
+    path("setups/<int:setup_id>/go/call.ics", going.calendar, name="go-calendar"),
     *(
         path(f"setups/<int:setup_id>/go/{name}.pdf", going.card, {"name": name}, name=f"go-{name}")
         for name in ("run-sheet", "marks", "settings")

@@ -99,3 +99,18 @@ def card(request: HttpRequest, setup_id: int, name: str) -> HttpResponse:
     """A card to print, of A5."""
     setup = setup_of(setup_id)
     return pdf.sheet(request, "prints/card.html", _sheet(setup) | {"card": name, "title": CARDS[name]}, f"{name}.pdf")
+
+
+@require_GET
+def calendar(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The next call with its alarms, for a calendar."""
+    from uphill_lamp.core.session.calendar import calendar_of  # late: no page needs its library
+
+    setup = setup_of(setup_id)
+    assert setup.head is not None
+    _, appraisal = appraised(setup.head.document)
+    now = timezone.now()
+    data = calendar_of(appraisal.setup, next_call(appraisal.setup, now), run_sheet(appraisal), f"setup-{setup.pk}", now)
+    answer = HttpResponse(data, content_type="text/calendar; charset=utf-8")
+    answer["Content-Disposition"] = 'attachment; filename="call.ics"'
+    return answer
