@@ -36,25 +36,25 @@ def main() -> None:
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=os.environ.get("UPHILL_CHROMIUM", "/usr/bin/chromium"), args=QUIET)
-            for name, path, size, moves in (
-                ("setups", "/", WIDE, 0),
-                ("quick-start", "/setups/new/", WIDE, 0),
-                ("bench-frame", "/setups/1/frame/", WIDE, 0),
-                ("bench-light", "/setups/2/light/", WIDE, 0),
-                ("bench-sound", "/setups/4/sound/", WIDE, 0),
-                ("microphones", "/setups/1/microphones/", {"width": 1280, "height": 1130}, 0),
-                ("bench-backdrop", "/setups/3/backdrop/", WIDE, 0),
-                ("bench-eyes", "/setups/3/eyes/", WIDE, 0),
-                ("bench-narrow", "/setups/1/frame/", NARROW, 0),
-                ("place", "/setups/1/place/", {"width": 1280, "height": 1250}, 0),
-                ("check", "/setups/5/check/", {"width": 1280, "height": 1150}, 0),
-                ("prompter", "/setups/1/prompter/", WIDE, 0),
-                ("steps", "/setups/1/steps/", {"width": 1280, "height": 1000}, 0),
-                ("wiring-dark", "/setups/5/wiring/", {"width": 1280, "height": 1000}, 0),
-                ("catalogue", "/setups/1/catalogue/", WIDE, 0),
-                ("hands", "/setups/2/hands/", WIDE, 0),
-                ("day", "/setups/4/day/?date=2026-05-20&sky=clear", {"width": 1280, "height": 1150}, 0),
-                ("phone-mended", "/setups/3/frame/", WIDE, 6),
+            for name, path, size in (
+                ("setups", "/", WIDE),
+                ("quick-start", "/setups/new/", WIDE),
+                ("bench-frame", "/setups/1/frame/", WIDE),
+                ("bench-light", "/setups/2/light/", WIDE),
+                ("bench-sound", "/setups/4/sound/", WIDE),
+                ("microphones", "/setups/1/microphones/", {"width": 1280, "height": 1130}),
+                ("bench-backdrop", "/setups/3/backdrop/", WIDE),
+                ("bench-eyes", "/setups/3/eyes/", WIDE),
+                ("bench-narrow", "/setups/1/frame/", NARROW),
+                ("place", "/setups/1/place/", {"width": 1280, "height": 1250}),
+                ("check", "/setups/5/check/", {"width": 1280, "height": 1150}),
+                ("prompter", "/setups/1/prompter/", WIDE),
+                ("steps", "/setups/1/steps/", {"width": 1280, "height": 1000}),
+                ("wiring-dark", "/setups/5/wiring/", {"width": 1280, "height": 1000}),
+                ("catalogue", "/setups/1/catalogue/", WIDE),
+                ("hands", "/setups/2/hands/", WIDE),
+                ("day", "/setups/4/day/?date=2026-05-20&sky=clear", {"width": 1280, "height": 1150}),
+                ("go", "/setups/5/go/", {"width": 1280, "height": 1150}),
             ):
                 page = browser.new_page(viewport=size, color_scheme="dark" if "dark" in name else "light")
                 page.goto("http://127.0.0.1:8799" + path)
@@ -67,13 +67,6 @@ def main() -> None:
                     page.wait_for_selector(".check-table", timeout=60_000)
                 if name == "hands":
                     page.locator("button.is-move").first.click()
-                for _ in range(moves):
-                    _settled(page)
-                    if not page.locator("[data-move] button").count():
-                        break
-                    before = page.get_attribute('[data-region="state"]', "data-parent-id")
-                    page.locator("[data-move] button").first.click()
-                    page.wait_for_selector(f'[data-region="state"]:not([data-parent-id="{before}"])', state="attached")
                 _settled(page)
                 page.screenshot(path=SHOTS / f"{name}.png")
                 page.close()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from tests.browser.story import BrowserTest
+from uphill_lamp.web.go.models import Use
 
 
 class Go(BrowserTest):
@@ -29,13 +30,20 @@ class Go(BrowserTest):
         self.axe()
         page.get_by_label("Animals may come in").check()
         page.get_by_label("Calls on that day").fill("five")
-        page.get_by_role("button", name="Save").click()
+        page.locator("details:has-text('What is so here')").get_by_role("button", name="Save").click()
         page.wait_for_selector("text=Not saved")
         page.get_by_label("Calls on that day").fill("5")
-        page.get_by_role("button", name="Save").click()
+        page.locator("details:has-text('What is so here')").get_by_role("button", name="Save").click()
         page.wait_for_selector("text=Animals fed")
         self.assertTrue(self.document().session.pets)
         page.wait_for_selector("text=h of calls on one day")
         self.assertIn(f"2 of {count + 1} done", left.inner_text())
+        page.locator("#log").get_by_label("not so well").check()
+        page.get_by_label("Others heard themselves").check()
+        page.get_by_label("Minutes until you were ready").fill("7,5")
+        page.locator("#log").get_by_role("button", name="Save").click()
+        page.wait_for_selector("#log td:has-text('Others heard themselves')")
+        self.assertEqual(Use.objects.get().ready_min, 7.5)
+        self.axe()
         page.get_by_role("button", name="Untick all").click()
         self.assertIn(f"0 of {count + 1} done", left.inner_text())

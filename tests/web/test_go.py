@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from datetime import UTC, datetime
 from typing import Any
 from unittest.mock import patch
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from uphill_lamp.core.document import read_setup
 from uphill_lamp.core.document.session import Session
 from uphill_lamp.web.go import views
+from uphill_lamp.web.go.models import MOST_KEPT, Use
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.models import Setup
 
@@ -80,6 +83,74 @@ class Go(TestCase):
         stale = self.client.post(f"{self.base}keep/", {"parent": 1_000_000, "pets": "on"})
         self.assertEqual((stale.status_code, self.session()), (409, Session()))
         self.assertEqual(self.client.post(f"{self.base}keep/", {"parent": "x"}).status_code, 409)
+
+    def log(self, **typed: Any) -> Any:
+        return self.client.post(f"{self.base}log/", {"day": "2026-11-24", "well": "yes", **typed}, follow=True)
+
+    def test_ten_uses_teach_the_times_and_the_third_complaint_raises_what_helps(self) -> None:
+        for day in range(1, 11):
+            wrong = ["Others heard themselves"] if day in (3, 6, 9) else []
+            seconds = json.dumps({"camera.wipe": 10 * day, "odd": "x", "long": 1e9})
+            page = self.log(
+                day=f"2026-11-{day:02}",
+                well="no" if wrong else "yes",
+                wrong=wrong,
+                ready_min=f"{day},5",
+                seconds=seconds,
+                words='a "quoted", line',
+            )
+            self.assertContains(page, "ready in")
+            self.assertEqual("Wear headphones" in page.content.decode(), day >= 9)
+        self.assertContains(page, "ready in <strong>8.5 min</strong>")
+        wipe = next(row["line"] for row in page.context["lines"] if row["line"].id == "camera.wipe")
+        self.assertEqual(wipe.seconds, 80)
+        out = self.client.get(f"{self.base}log.csv")
+        self.assertEqual(len(out.content.decode().splitlines()), 11)
+        self.client.post(f"{self.base}log/0/delete/")
+        self.assertEqual(Use.objects.count(), 0)
+        for _ in range(2):  # the second time all of it is there already
+            self.client.post(f"{self.base}log/open/", {"file": SimpleUploadedFile("log.csv", out.content)})
+            self.assertEqual(Use.objects.count(), 10)
+        again = self.client.get(f"{self.base}log.csv")
+        self.assertEqual(again.content, out.content)
+        self.client.post(f"{self.base}log/{Use.objects.first().pk}/delete/")  # type: ignore[union-attr]
+        self.assertEqual(Use.objects.count(), 9)
+        other = Setup.objects.exclude(pk=self.row.pk).first()
+        self.assertEqual(self.client.post(f"/setups/{other.pk}/go/log/{Use.objects.first().pk}/delete/").status_code, 404)  # type: ignore[union-attr]
+
+    def test_a_log_that_is_none_is_refused_with_its_line(self) -> None:
+        for typed, said in (
+            ({"day": "yesterday"}, "a day such as"),
+            ({"well": "perhaps"}, "yes or no"),
+            ({"retakes": "2.5"}, "a whole number"),
+            ({"ready_min": "nan"}, "minutes from 0"),
+        ):
+            answer = self.log(**typed)
+            self.assertEqual(answer.status_code, 422, typed)
+            self.assertContains(answer, said, status_code=422)
+        self.log(words='=HYPERLINK("x")', wrong=["a;b", "c\r\nd,e"], seconds="[[[" * 9000)
+        self.assertContains(self.client.get(f"{self.base}log.csv"), "'=HYPERLINK")
+        head = "day,well,wrong,retakes,ready_min,words"
+        cases = {
+            "": "found nothing", "a,b\n": "line 1", f"{head}\n2026-11-24,yes": "2 cells", f"{head}\n2026-11-24,yes,,0,,\n24.11.2026,no,,0,,": "line 3, day",
+            f"{head}\n2026-11-24,yes,,-1,,": "line 2, retakes", f"{head}\n" + "2026-11-24,yes,,0,,\n" * 2001: "2001 rows", "x" * 1_000_001: "1 MB at most",
+        }  # fmt: skip
+        for text, said in cases.items():
+            answer = self.client.post(f"{self.base}log/open/", {"file": SimpleUploadedFile("log.csv", text.encode())})
+            self.assertContains(answer, said, status_code=422)
+        self.assertContains(
+            self.client.post(f"{self.base}log/open/", {"file": SimpleUploadedFile("log.csv", b"\xff\xfe\x00")}), "no table", status_code=422
+        )
+        self.assertContains(self.client.post(f"{self.base}log/open/"), "Choose a file first", status_code=422)
+        self.assertEqual(Use.objects.count(), 1)
+        whole = (
+            head
+            + "\n"
+            + "".join(f"2025-01-{1 + number % 28:02},yes,,{number % 900},{number / 10},word {number}\n" for number in range(2000))
+        )
+        self.client.post(f"{self.base}log/open/", {"file": SimpleUploadedFile("log.csv", whole.encode())})
+        self.assertEqual(Use.objects.count(), MOST_KEPT)
+        self.assertEqual(self.client.get(self.base).status_code, 200)
 
     def test_cards_are_printed(self) -> None:
         for name in ("run-sheet", "marks", "settings"):

@@ -309,8 +309,9 @@ class Starting(PlainTestCase):
     def test_a_copy_is_kept_before_the_tables_are_changed(self) -> None:
         self.start()
         with sqlite3.connect(self.database) as there:
-            there.execute("DELETE FROM django_migrations WHERE app = 'check' OR app = 'setups' AND name = '0004_judged_deleted'")
+            there.execute("DELETE FROM django_migrations WHERE app IN ('check', 'go') OR app = 'setups' AND name = '0004_judged_deleted'")
             there.execute("DROP TABLE check_take")
+            there.execute("DROP TABLE go_use")
             for column in ("score", "worst", "alt", "judged_by"):
                 there.execute(f"ALTER TABLE setups_revision DROP COLUMN {column}")
             there.execute("ALTER TABLE setups_setup DROP COLUMN deleted_at")

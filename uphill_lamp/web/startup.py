@@ -8,7 +8,7 @@ import time
 from collections.abc import Iterable
 from pathlib import Path
 
-APPS = ("setups", "catalogue", "check")
+APPS = ("setups", "catalogue", "check", "go")
 KEPT_COPIES = 3
 LOOSE_SHARE = 0.25  # of the database's pages; with more that are empty it is packed anew
 

@@ -131,7 +131,7 @@ def _camera(appraisal: Appraisal) -> Iterator[Restored]:
         yield Restored(
             "The camera's white",
             kelvin(camera.white_balance.cct_k),
-            f"{WHITE_MIRED:.0f} mired",
+            _white_k(camera.white_balance.cct_k),
             "On white paper in your light, then locked.",
         )
 
@@ -159,11 +159,14 @@ def _lamps(setup: Setup) -> Iterator[Restored]:
         )
         if light.dim < 1:
             yield Restored(
-                f"{light.name}, how bright", percent(light.dim), f"{LEVEL_STOPS:g} stops", "A dot on its dial, or the figure it shows."
+                f"{light.name}, how bright",
+                percent(light.dim),
+                f"{100 * (2**LEVEL_STOPS - 1):.0f} % of it",
+                "A dot on its dial, or the figure it shows.",
             )
         if light.kind in ("panel", "ring", "strip"):
             yield Restored(
-                f"{light.name}, its white", kelvin(light.cct_k), f"{WHITE_MIRED:.0f} mired", "A dot on its dial, or the figure it shows."
+                f"{light.name}, its white", kelvin(light.cct_k), _white_k(light.cct_k), "A dot on its dial, or the figure it shows."
             )
 
 
@@ -175,7 +178,7 @@ def _microphone(setup: Setup) -> Iterator[Restored]:
     yield Restored(
         f"{microphone.name}, from your mouth",
         _m(setup, away_m),
-        f"{GAIN_DB:g} dB: {100 * (10 ** (GAIN_DB / 20) - 1):.0f} % of it",
+        f"{100 * (1 - 10 ** (-GAIN_DB / 20)):.0f} % of it",
         f"{by_hand(away_m)}, from the lips.",
     )
     yield Restored(
@@ -196,6 +199,11 @@ def _windows(setup: Setup) -> Iterator[Restored]:
                     "a finger",
                     "Its corner on a dot at the edge of the screen.",
                 )
+
+
+def _white_k(cct_k: float) -> str:
+    """How far a white may be off, in kelvins at that white: a mired there is so many of them."""
+    return kelvin(round(WHITE_MIRED * cct_k**2 / 1e6, -1))
 
 
 def _m(setup: Setup, metres: float) -> str:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
@@ -18,7 +20,7 @@ from uphill_lamp.core.session.run_sheet import Line, ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
-from uphill_lamp.web.go import typed
+from uphill_lamp.web.go import taught, typed
 from uphill_lamp.web.prints import pdf
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
@@ -35,10 +37,10 @@ CARDS = {"run-sheet": "Run sheet", "marks": "Marks", "settings": "Settings"}
 @require_GET
 def go(request: HttpRequest, setup_id: int) -> HttpResponse:
     """The page."""
-    return _shown(request, setup_of(setup_id))
+    return shown(request, setup_of(setup_id))
 
 
-def _shown(
+def shown(
     request: HttpRequest,
     setup: Setup,
     fault: str = "",
@@ -46,10 +48,11 @@ def _shown(
     form: QueryDict | None = None,
     faults: dict[str, str] | None = None,
 ) -> HttpResponse:
+    """The page, with what is wrong in what was sent and what was typed, if anything was."""
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
     document, wrong = appraisal.setup, faults or {}
-    context = _sheet(setup) | {
+    context = _sheet(setup, taught.learned_s(setup)) | taught.page_of(setup, appraisal) | {
         "fault": fault, "figures": list(typed.figures(document, form, wrong)), "switches": typed.switches(document, form),
         "devices": list(typed.rows(document, form, wrong)), "stays": typed.STAYS, "codec": form.get("codec") if form is not None else document.session.codec,
         "line_moves": line_moves(document), "no_picture": better_without_picture(document), "open_form": bool(fault),
@@ -57,11 +60,16 @@ def _shown(
     return render(request, "go/go.html", context | page.within_setup(request, setup, appraisal, page.GO, own=True), status=status)
 
 
-def _sheet(setup: Setup) -> dict[str, Any]:
+def address(setup: Setup) -> str:
+    """Where the page is."""
+    return reverse("go", args=[setup.pk])
+
+
+def _sheet(setup: Setup, learned_s: Mapping[str, float] | None = None) -> dict[str, Any]:
     """What page and cards share: the next call, the lines with their times, marks, settings, figures."""
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
-    call, lines = next_call(appraisal.setup, timezone.now()), run_sheet(appraisal)
+    call, lines = next_call(appraisal.setup, timezone.now()), run_sheet(appraisal, learned_s)
     before = [line for line in lines if line.at_min < 0]
     return {
         "setup": setup, "call": call, "lines": [_told(line, call) for line in lines], "minutes": round(sum(line.seconds for line in before) / 60),
@@ -89,8 +97,8 @@ def keep(request: HttpRequest, setup_id: int) -> HttpResponse:
         )
     except (flows.Stale, ValueError) as wrong:
         if isinstance(wrong, Refused):
-            return _shown(request, setup, "Not saved: look at what is marked below.", 422, request.POST, typed.by_field(wrong))
-        return _shown(request, setup, STALE, 409, request.POST)
+            return shown(request, setup, "Not saved: look at what is marked below.", 422, request.POST, typed.by_field(wrong))
+        return shown(request, setup, STALE, 409, request.POST)
     return redirect("go", setup_id)
 
 

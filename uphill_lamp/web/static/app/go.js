@@ -45,6 +45,17 @@
     keep(ticked);
     tell();
   });
+  // What was timed goes with the log: how long each line took after the one before it, and how long all of them did.
+  const log = document.querySelector("[data-log]");
+  log.addEventListener("submit", () => {
+    const times = Object.entries(ticked).sort((one, other) => one[1] - other[1]), seconds = {};
+    for (let index = 1; index < times.length; index += 1) {
+      const took = (times[index][1] - times[index - 1][1]) / 1000;
+      if (took > 1 && took < 900) seconds[times[index][0]] = took; // a longer rest is none of the line's
+    }
+    log.querySelector("[name=seconds]").value = JSON.stringify(seconds);
+  });
+
   tell();
   setInterval(tell, 15_000);
 })();

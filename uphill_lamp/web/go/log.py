@@ -1,0 +1,112 @@
+"""The log's forms: a use added, deleted, all of them out and in as CSV; and what it teaches, for the page."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterable
+
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.views.decorators.http import require_GET
+
+from uphill_lamp.core.document import Refused
+from uphill_lamp.core.session import learning
+from uphill_lamp.core.session.log import HEAD, MOST_BYTES, rows_of, uses_of
+from uphill_lamp.web.answers import csv_file, posted
+from uphill_lamp.web.go import views
+from uphill_lamp.web.go.models import MOST_KEPT, Use
+from uphill_lamp.web.setups.models import Setup
+from uphill_lamp.web.setups.rows import setup_of
+
+MOST_LINES, MOST_LINE_S = 60, 3600.0
+
+
+@posted("go", "setup_id")
+def add(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """A use, as it was told in ten seconds."""
+    setup = setup_of(setup_id)
+    row = ",".join(f'"{_cell(value)}"' for value in (
+        request.POST.get("day", ""), request.POST.get("well", ""), "; ".join(request.POST.getlist("wrong")[:20]), request.POST.get("retakes", ""),
+        request.POST.get("ready_min", ""), request.POST.get("words", ""),
+    ))  # fmt: skip
+    try:
+        [use] = uses_of(f"{','.join(HEAD)}\r\n{row}".encode()) or [None]
+    except Refused as refused:
+        words = "; ".join(f"{fault.path.rpartition(', ')[2]}: found {fault.found}; expected {fault.expected}" for fault in refused.faults)
+        return views.shown(request, setup, f"Not saved. {words}.", 422)
+    assert use is not None
+    _kept(setup, [use], _seconds(request.POST.get("seconds", "")))
+    return redirect(f"{views.address(setup)}#log")
+
+
+def _cell(value: str) -> str:
+    return value.replace('"', '""').replace("\r", " ").replace("\n", " ")[:2000]
+
+
+def _seconds(text: str) -> dict[str, float]:
+    """How long lines took, by id, as the page timed them; nothing where it is odd."""
+    try:
+        read = json.loads(text or "{}")
+    except (ValueError, RecursionError):
+        return {}
+    pairs = list(read.items())[:MOST_LINES] if isinstance(read, dict) else []
+    return {
+        line[:80]: float(value)
+        for line, value in pairs
+        if isinstance(value, int | float) and math.isfinite(value) and 0 < value <= MOST_LINE_S
+    }
+
+
+@transaction.atomic
+def _kept(setup: Setup, uses: Iterable[learning.Use], seconds: dict[str, float] | None = None) -> None:
+    Use.objects.bulk_create(
+        Use(
+            setup=setup,
+            day=use.day,
+            well=use.well,
+            wrong=list(use.wrong),
+            retakes=use.retakes,
+            ready_min=use.ready_min,
+            words=use.words,
+            seconds=seconds or {},
+        )
+        for use in uses
+    )
+    beyond = setup.uses.values_list("pk", flat=True)[MOST_KEPT:]
+    Use.objects.filter(pk__in=list(beyond)).delete()
+
+
+@posted("go", "setup_id")
+def delete(request: HttpRequest, setup_id: int, use_id: int) -> HttpResponse:
+    """One use, or with 0 all of them, on request."""
+    setup = setup_of(setup_id)
+    if use_id:
+        get_object_or_404(setup.uses, pk=use_id).delete()
+    else:
+        setup.uses.all().delete()
+    return redirect(f"{views.address(setup)}#log")
+
+
+@require_GET
+def as_table(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """The log as CSV, oldest first."""
+    setup = setup_of(setup_id)
+    return csv_file(rows_of(use.told() for use in reversed(setup.uses.all()[:MOST_KEPT])), "log.csv")
+
+
+@posted("go", "setup_id")
+def from_table(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """Uses from such a table; what is there already, to the same words, is not taken twice."""
+    setup, upload = setup_of(setup_id), request.FILES.get("file")
+    if upload is None:
+        return views.shown(request, setup, "Choose a file first: a log as CSV.", 422)
+    try:
+        uses = uses_of(upload.read(MOST_BYTES + 1))
+    except Refused as refused:
+        fault = refused.faults[0]
+        return views.shown(request, setup, f"Not taken. {fault.path or 'The file'}: found {fault.found}; expected {fault.expected}.", 422)
+    known = {(use.day, use.well, tuple(use.wrong), use.retakes, use.ready_min, use.words) for use in setup.uses.all()}
+    _kept(setup, [use for use in uses if (use.day, use.well, use.wrong, use.retakes, use.ready_min, use.words) not in known])
+    return redirect(f"{views.address(setup)}#log")
