@@ -144,5 +144,12 @@ def _number(text: str, empty: float | None) -> float | str | None:
 
 
 def by_field(refused: Refused) -> dict[str, str]:
-    """What is wrong, by the path of its value; what has no field here is told as a whole under nothing."""
+    """What is wrong, by the path of its value."""
     return {fault.path: f"Found {fault.found}; expected {fault.expected}." for fault in refused.faults}
+
+
+def beside_fields(setup: Setup, faults: dict[str, str]) -> str:
+    """What is wrong with what has no field to say it at, in one line."""
+    at_fields = {f"/session/{name}" for name in FIGURES}
+    at_fields |= {f"/session/rigs/{index}/{name}" for index, _ in enumerate(devices(setup)) for name in RIG_FIGURES}
+    return " ".join(f"{path.rpartition('/')[2]}: {words}" for path, words in faults.items() if path not in at_fields)

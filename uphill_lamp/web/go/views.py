@@ -97,7 +97,9 @@ def keep(request: HttpRequest, setup_id: int) -> HttpResponse:
         )
     except (flows.Stale, ValueError) as wrong:
         if isinstance(wrong, Refused):
-            return shown(request, setup, "Not saved: look at what is marked below.", 422, request.POST, typed.by_field(wrong))
+            faults = typed.by_field(wrong)
+            beside = typed.beside_fields(appraisal.setup, faults)
+            return shown(request, setup, f"Not saved. {beside or 'Look at what is marked below.'}", 422, request.POST, faults)
         return shown(request, setup, STALE, 409, request.POST)
     return redirect("go", setup_id)
 
