@@ -79,7 +79,7 @@ class Go(TestCase):
         device = self.client.get(self.base).context["devices"][0]
         answer = self.keep(**{f"{device.path[1:].replace('/', '-')}-minutes": "many", "codec": "x" * 400})
         self.assertContains(answer, "Not saved. codec: Found", status_code=422)
-        self.assertContains(answer, "minutes\"", status_code=422)
+        self.assertContains(answer, 'minutes"', status_code=422)
         self.assertEqual(self.session(), Session())
         stale = self.client.post(f"{self.base}keep/", {"parent": 1_000_000, "pets": "on"})
         self.assertEqual((stale.status_code, self.session()), (409, Session()))
