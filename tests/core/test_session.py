@@ -25,8 +25,9 @@ from uphill_lamp.core.session.budgets import BANDS, RATES_MBIT_S, TALKING_HEAD, 
 from uphill_lamp.core.session.calendar import calendar_of
 from uphill_lamp.core.session.calling import next_call
 from uphill_lamp.core.session.learning import Use, keeps_going_wrong, never_used, ready_lately_min, times_s
+from uphill_lamp.core.session.line import ORDER, Line
 from uphill_lamp.core.session.putting_back import by_hand, to_put_back
-from uphill_lamp.core.session.run_sheet import ORDER, Line, ready_min, run_sheet
+from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
 
 UTC = ZoneInfo("UTC")
@@ -78,6 +79,7 @@ class Figures(TestCase):
         rate = TALKING_HEAD * 8.0
         self.assertAlmostEqual(there["go.storage"].value or 0, 0.9 * 8 * 8000 / (60 * rate) / 65)
         self.assertIn("a minute takes 42 mb", there["go.storage"].words.lower())
+        self.assertIn(f"takes some {42 * 60 / (6 * kept.call.upload_mbit_s):.0f} min of your line", there["go.storage"].words)
         self.assertEqual(there["go.ready"].value, 4.0)
         ends = rigged(kept, free_gb=0.0, files_end_at_4_gib=True, codec="older")
         [space] = [budget for budget in budgets(appraise(ends), 0.0) if budget.id == "go.storage"]
@@ -96,9 +98,15 @@ class Figures(TestCase):
         order = ("720 lines", "360 lines", "others at home", "cable", "as a file", "Picture off", "telephone")
         self.assertEqual([next(word for word in order if word in move) for move in moves], list(order))
         self.assertIn("frees 2.0", moves[0])
+        fast = put(setup, call__use="audience", **{f"cameras__{setup.main_camera.id.replace('-', '_h_')}__fps": 60.0})
+        self.assertIn("Send 30 pictures instead of 60: frees 3.0 Mbit/s.", line_moves(fast))
+        self.assertFalse([move for move in line_moves(put(fast, call__use="live")) if "instead of 60" in move])
         self.assertEqual(line_moves(put(setup, call__upload_mbit_s=7.0)), [])
         [line] = [budget for budget in budgets(appraise(put(setup, call__upload_mbit_s=0.0)), 0.0) if budget.id == "go.line"]
         self.assertIsNone(line.value)
+        self.assertEqual(line.shown, "–")
+        [line] = [budget for budget in budgets(appraise(put(setup, call__upload_mbit_s=8.8)), 0.0) if budget.id == "go.line"]
+        self.assertEqual(line.shown, "50 % of the upload")
         self.assertIn("voice alone", figures.better_without_picture(put(setup, call__upload_mbit_s=0.4)))
         self.assertIn("3 h", figures.better_without_picture(rigged(setup, hours_of_calls=4.0)))
         self.assertEqual(figures.better_without_picture(setup), "")
@@ -154,7 +162,7 @@ class RunSheets(TestCase):
     def test_of_any_setup(self, setup: Setup, stays: bool, use: str) -> None:
         there = put(setup, preferences__rig_stays=stays, call__use=use)
         lines = self.holds(there)
-        self.assertTrue(stays or any(line.id.startswith("rig.") for line in lines) or ready_min(appraise(there), lines) == 0)
+        self.assertTrue(stays or any(line.id.startswith("rig.") for line in lines) or ready_min(lines) == 0)
         self.assertEqual("there.tone" in {line.id for line in lines}, there.call.recording or use == "recorded")
 
     def test_the_phone_that_carries_the_call_is_left_on(self) -> None:
@@ -180,7 +188,7 @@ class RunSheets(TestCase):
         self.assertNotIn("camera.white", lines)
         self.assertEqual(lines[f"rig.lights.{setup.lights[0].id}"].seconds, 180)
         self.assertEqual(lines[f"rig.lights.{setup.lights[0].id}"].caution, cautions.LAMP_STAND)
-        self.assertAlmostEqual(ready_min(appraise(told), tuple(lines.values())), (180 + 30 + 15) / 60)
+        self.assertAlmostEqual(ready_min(tuple(lines.values())), (180 + 30 + 15) / 60)
         self.assertTrue("home.pets" in lines and "home.bell" not in lines)
         learned = run_sheet(appraise(told), {"camera.wipe": 44.6})
         self.assertEqual(next(line.seconds for line in learned if line.id == "camera.wipe"), 45)

@@ -12,6 +12,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.session import Rig
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import Band
+from uphill_lamp.core.scene.wording import percent
 
 # Rates of recorded video by pixels and pictures, newer and older codec [Mbit/s].
 RATES_MBIT_S = {
@@ -51,6 +52,13 @@ class Budget:
     unit: str
     words: str
     move: str = ""
+
+    @property
+    def shown(self) -> str:
+        """The figure as it is read."""
+        if self.value is None:
+            return "–"
+        return f"{percent(self.value)} {self.unit}" if self.id == "go.line" else f"{self.value:.1f} {self.unit}"
 
     @property
     def utility(self) -> float | None:
@@ -128,6 +136,8 @@ def _storage(appraisal: Appraisal) -> Iterator[Budget]:
     rate = recorded_mbit_s(camera.output_width_px, camera.output_height_px, camera.fps, session.codec, grainy)
     wanted_min = setup.place.duration_s / 60 + TEST_TAKES_MIN
     words = f"A minute takes {mb_a_minute(rate):.0f} MB, the whole with takes to try {mb_a_minute(rate) * wanted_min / 1000:.1f} GB."
+    sending = uploaded_min(mb_a_minute(rate) * setup.place.duration_s / 60, setup.call.upload_mbit_s)
+    words += f" Sent on, the whole takes some {sending:.0f} min of your line." if sending is not None else ""
     ends = ends_after_min(setup, rate)
     words += f" The file ends by itself after {ends:.0f} min: begin a new one before." if ends is not None and ends < wanted_min else ""
     value = None if session.free_gb is None else minutes_of(session.free_gb, rate) / wanted_min
@@ -214,8 +224,8 @@ def line_moves(setup: Setup) -> list[str]:
         freed = sends - sent_mbit_s(setup, lines)
         if call.picture and freed > 0.05:
             moves.append(f"Send your picture smaller, {lines} lines high: frees {freed:.1f} Mbit/s.")
-    if setup.main_camera.fps > 45 and call.picture:
-        moves.append("Send 30 pictures instead of 60: frees about a third.")
+    if setup.main_camera.fps > 45 and call.picture and call.use == "audience":
+        moves.append(f"Send 30 pictures instead of 60: frees {LIVE_MBIT_S[60] - LIVE_MBIT_S[30]:.1f} Mbit/s.")
     if session.others_mbit_s:
         moves.append(f"Ask others at home to wait: frees {session.others_mbit_s:.1f} Mbit/s.")
     if session.wireless:

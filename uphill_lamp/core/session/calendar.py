@@ -9,7 +9,7 @@ from icalendar import Alarm, Calendar, Event
 
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.session.calling import Next
-from uphill_lamp.core.session.run_sheet import Line
+from uphill_lamp.core.session.line import Line
 
 PRODUCT = "-//Uphill Lamp//Run sheet//EN"
 TRY_MIN = -6.0

@@ -2,49 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
-from typing import Literal
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import Appraisal
-from uphill_lamp.core.catalogue.prices import catalogue
-from uphill_lamp.core.document.session import Rig
+from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import kelvin, the
 from uphill_lamp.core.session.budgets import HOT_AFTER_MIN, on_battery, records
-
-Where = Literal["room", "phones", "home", "desk", "camera", "computer", "you", "there"]
-# Nobody walks twice: what is due at the same time stands by where it is done.
-ORDER: tuple[Where, ...] = ("room", "home", "phones", "desk", "camera", "computer", "you", "there")
-FORGOTTEN = {
-    "white": ("Set its white", 30),
-    "exposure": ("Set its exposure, and lock it", 30),
-    "focus": ("Set its focus to your eyes", 20),
-    "zoom": ("Set its zoom", 15),
-    "level": ("Set how bright it is", 15),
-    "colour": ("Set its colour", 15),
-    "input": ("Choose its input", 15),
-    "gain": ("Set its gain", 20),
-}
-USUAL_MIN = {"cameras": 2.0, "lights": 2.0, "microphones": 2.0, "reflectors": 1.0, "screens": 2.0}
-
-
-@dataclass(frozen=True)
-class Line:
-    """A line: when at the latest, from the start (negative before, positive after the end) [min]; what; why; how long [s].
-
-    ``source`` is what it stands there for: a finding's id, a path of the document, or what every call needs; ``caution`` what to mind.
-    """
-
-    id: str
-    at_min: float
-    where: Where
-    words: str
-    why: str
-    source: str
-    seconds: int
-    caution: str = ""
+from uphill_lamp.core.session.line import ORDER, Line
+from uphill_lamp.core.session.rigging import forgotten, put_up, rig_of
+from uphill_lamp.core.session.start_and_end import afterwards, carrying_phones, last
 
 
 def run_sheet(appraisal: Appraisal, learned_s: Mapping[str, float] | None = None) -> tuple[Line, ...]:
@@ -55,8 +24,8 @@ def run_sheet(appraisal: Appraisal, learned_s: Mapping[str, float] | None = None
     """
     setup, known = appraisal.setup, learned_s or {}
     lines = [
-        *_forgotten(setup),
-        *_put_up(setup),
+        *forgotten(setup),
+        *put_up(setup),
         *_room(setup),
         *_charge(setup),
         *_lens(setup),
@@ -64,123 +33,16 @@ def run_sheet(appraisal: Appraisal, learned_s: Mapping[str, float] | None = None
         *_home(setup),
         *_screen(setup),
         *_try(setup, appraisal),
-        *_last(setup),
-        *_afterwards(setup),
+        *last(setup),
+        *afterwards(setup),
     ]
     timed = [replace(line, seconds=round(known.get(line.id, line.seconds))) for line in lines]
     return tuple(sorted(timed, key=lambda line: (line.at_min, ORDER.index(line.where))))
 
 
-def ready_min(appraisal: Appraisal, lines: tuple[Line, ...]) -> float:
+def ready_min(lines: tuple[Line, ...]) -> float:
     """Minutes to be ready: what is put up and set each time, and nothing that is done in any case [min]."""
     return sum(line.seconds for line in lines if line.id.startswith(("rig.", "set."))) / 60
-
-
-def stays(setup: Setup, path: str) -> bool:
-    """Whether a device stays where it is between calls."""
-    rig = rig_of(setup, path)
-    return setup.preferences.rig_stays if rig is None or rig.left_rigged is None else rig.left_rigged
-
-
-def rig_of(setup: Setup, path: str) -> Rig | None:
-    """How a device is between calls, where that was told."""
-    return next((rig for rig in setup.session.rigs if rig.device == path), None)
-
-
-def devices(setup: Setup) -> Iterator[tuple[str, str, str, str | None]]:
-    """Devices in use that may be rigged: path, part, name and catalogue entry."""
-    for camera in setup.cameras:
-        if camera.use != "spare" and camera.kind != "built_in":
-            yield f"/cameras/{camera.id}", "cameras", camera.name, camera.entry
-    for light in setup.lights:
-        if light.on and light.stands not in ("wall", "ceiling"):
-            yield f"/lights/{light.id}", "lights", light.name, light.entry
-    microphone = setup.microphone_in_use
-    if microphone is not None and microphone.at != "screen":
-        yield f"/microphones/{microphone.id}", "microphones", microphone.name, microphone.entry
-    for sheet in setup.reflectors:
-        yield f"/reflectors/{sheet.id}", "reflectors", sheet.name, None
-    for screen in setup.screens:
-        if screen.on and screen.kind not in ("laptop", "projection"):
-            yield f"/screens/{screen.id}", "screens", screen.name, None
-
-
-def put_up_min(setup: Setup, path: str, part: str, entry: str | None) -> float:
-    """How long a device takes to put up each time [min]: as told, else its kind's, else what is usual."""
-    rig = rig_of(setup, path)
-    if rig is not None and rig.minutes is not None:
-        return rig.minutes
-    kind = catalogue().kind(entry) if entry else None
-    return kind.minutes_each_time if kind is not None and kind.minutes_each_time else USUAL_MIN[part]
-
-
-def _forgotten(setup: Setup) -> Iterator[Line]:
-    """What devices have lost since they were off, before all else."""
-    for path, part, name, _ in devices(setup):
-        rig = rig_of(setup, path)
-        for what in rig.forgets if rig else ():
-            words, seconds = FORGOTTEN[what]
-            detail = _wanted(setup, path, what)
-            yield Line(
-                f"set.{path[1:].replace('/', '.')}.{what}",
-                -16,
-                "camera" if part == "cameras" else "desk",
-                f"{name.capitalize() if name.islower() else name}: {words[0].lower()}{words[1:]}{detail}",
-                "It forgets this while it is off.",
-                path,
-                seconds,
-            )
-
-
-def _wanted(setup: Setup, path: str, what: str) -> str:
-    camera = next((camera for camera in setup.cameras if path == f"/cameras/{camera.id}"), None)
-    light = next((light for light in setup.lights if path == f"/lights/{light.id}"), None)
-    if camera is not None and what == "white" and camera.white_balance.cct_k:
-        return f" ({kelvin(camera.white_balance.cct_k)})"
-    if camera is not None and what == "zoom":
-        return f" ({camera.zoom:g} times)"
-    if light is not None and what == "level":
-        return f" ({100 * light.dim:.0f} %)"
-    if light is not None and what == "colour":
-        return f" ({kelvin(light.cct_k)})"
-    return ""
-
-
-def _put_up(setup: Setup) -> Iterator[Line]:
-    for path, part, name, entry in devices(setup):
-        if stays(setup, path):
-            continue
-        minutes = put_up_min(setup, path, part, entry)
-        if minutes <= 0:
-            continue
-        light = next((light for light in setup.lights if path == f"/lights/{light.id}"), None)
-        caution = cautions.LAMP_STAND if light else cautions.TRIPOD if _on_tripod(setup, path) else ""
-        yield Line(
-            f"rig.{path[1:].replace('/', '.')}",
-            -25,
-            "camera" if part == "cameras" else "desk",
-            f"Put up {the(name)}, by its marks",
-            "It is put away between calls.",
-            path,
-            round(60 * minutes),
-            caution,
-        )
-    for thing in setup.backdrop:
-        if thing.put_up_min > 0:
-            yield Line(
-                f"rig.backdrop.{thing.id}",
-                -25,
-                "room",
-                f"Put up {the(thing.name)} behind you",
-                "It is put up each time.",
-                f"/backdrop/{thing.id}",
-                round(60 * thing.put_up_min),
-                cautions.CLOTH if thing.kind in ("sheet", "curtain", "cloth") else "",
-            )
-
-
-def _on_tripod(setup: Setup, path: str) -> bool:
-    return any(path == f"/cameras/{camera.id}" and camera.mount == "tripod" for camera in setup.cameras)
 
 
 def _room(setup: Setup) -> Iterator[Line]:
@@ -207,10 +69,9 @@ def _room(setup: Setup) -> Iterator[Line]:
             )
     lit = [light for light in setup.lights if light.on]
     if lit:
-        names = ", ".join(the(light.name) for light in lit[:4]) + (" and the rest" if len(lit) > 4 else "")
         hot = any(light.heat == "hot" for light in lit)
         off = [light for light in setup.lights if not light.on]
-        words = f"Lamps on: {names}" + (f"; off: {', '.join(the(light.name) for light in off[:3])}" if off else "")
+        words = f"Lamps on: {_names(lit)}" + (f"; off: {_names(off)}" if off else "")
         yield Line(
             "room.lamps", -20, "room", words, "They settle in a quarter of an hour.", "/lights", 30, cautions.WARM_LAMP if hot else ""
         )
@@ -228,6 +89,10 @@ def _room(setup: Setup) -> Iterator[Line]:
     for door in setup.room.doors:
         words = f"Leave {the(door.name)} open" if door.stands_open else f"Shut {the(door.name)}"
         yield Line(f"room.door.{door.id}", -10, "room", words, "The plan's sound has it so.", f"/room/doors/{door.id}", 10)
+
+
+def _names(lights: Sequence[Light]) -> str:
+    return ", ".join(the(light.name) for light in lights[:4]) + (" and the rest" if len(lights) > 4 else "")
 
 
 def _charge(setup: Setup) -> Iterator[Line]:
@@ -308,24 +173,15 @@ def _lens(setup: Setup) -> Iterator[Line]:
             "It is set by hand.",
             f"/cameras/{camera.id}/focus",
             30,
-            cautions.STAND_IN if any(light.heat == "hot" for light in setup.lights) else "",
+            cautions.STAND_IN,
         )
-
-
-def carrying_phones(setup: Setup) -> list[str]:
-    """What the call or its picture or sound runs on among phones and tablets."""
-    if setup.computer.kind in ("phone", "tablet"):
-        return [str(setup.computer.kind)]
-    cameras = [camera.name for camera in setup.cameras if camera.use != "spare" and camera.kind in ("phone_front", "phone_rear")]
-    microphone = setup.microphone_in_use
-    return cameras + ([microphone.name] if microphone is not None and microphone.kind == "phone" else [])
 
 
 def _phones(setup: Setup) -> Iterator[Line]:
     carrying = carrying_phones(setup)
-    for name in dict.fromkeys(carrying):
+    for number, name in enumerate(dict.fromkeys(carrying), start=1):
         yield Line(
-            f"phones.carry.{name.lower().replace(' ', '-')}"[:60],
+            f"phones.carry.{number}",
             -12,
             "phones",
             f"{name[0].upper()}{name[1:]}: do not disturb, calls refused; no flight mode",
@@ -340,7 +196,7 @@ def _phones(setup: Setup) -> Iterator[Line]:
         -12,
         "phones",
         f"{others} in flight mode; look that the sign is there",
-        "A phone that only lies still buzzes, and crackles in cables.",
+        "A phone on silent still buzzes, and crackles in cables.",
         "every call",
         20,
     )
@@ -354,7 +210,7 @@ def _home(setup: Setup) -> Iterator[Line]:
             -10,
             "home",
             "Tell those at home: until when, and that they may be heard",
-            "Nobody comes in who knows.",
+            "Whoever knows stays out.",
             "/session/people_at_home",
             30,
         )
@@ -442,102 +298,3 @@ def _try(setup: Setup, appraisal: Appraisal) -> Iterator[Line]:
         )
     if any(finding.id == "backdrop.shine" for finding in appraisal.findings):
         yield Line("you.blot", -2, "you", "Blot forehead and nose", "They shine in this light.", "backdrop.shine", 20)
-
-
-def _last(setup: Setup) -> Iterator[Line]:
-    live = setup.call.use != "recorded"
-    yield Line("you.water", -2, "you", "Water beside you, hair, collar, glasses wiped", "Nobody does it in the picture.", "every call", 30)
-    if live:
-        yield Line(
-            "you.mute",
-            -2,
-            "computer",
-            "Know where mute is, and that it is off",
-            "The first sentence is lost to it most often.",
-            "every call",
-            5,
-        )
-    if records(setup):
-        yield Line("there.tone", -1, "there", "Record 20 s of the silent room", "It fills the gaps when it is cut.", "/call/recording", 20)
-        if setup.call.use == "recorded":
-            yield Line(
-                "there.list",
-                -1,
-                "you",
-                "List of what is to be recorded at hand, in order",
-                "What is forgotten wants the whole room again.",
-                "/call/use",
-                15,
-            )
-        yield Line(
-            "there.start",
-            0,
-            "there",
-            "Still for 5 s, then name and number of the take",
-            "So it can be cut, and be found.",
-            "/call/recording",
-            10,
-        )
-        if setup.call.use == "recorded":
-            yield Line(
-                "there.cover",
-                0.1,
-                "there",
-                "3 s of a friendly face, for the picture on the cover",
-                "It cannot be had later in this light.",
-                "/call/use",
-                5,
-            )
-    elif live:
-        yield Line("there.still", 0, "there", "Still for 2 s before you speak", "A call cuts the first word off.", "every call", 2)
-
-
-def _afterwards(setup: Setup) -> Iterator[Line]:
-    end_min = setup.place.duration_s / 60
-    if records(setup):
-        yield Line("after.stop", end_min, "there", "Still for 5 s, then stop", "So it can be cut.", "/call/recording", 7)
-        yield Line(
-            "after.play",
-            end_min + 1,
-            "computer",
-            "Play back 5 s from the middle",
-            "While all still stands it can be done again.",
-            "/call/recording",
-            15,
-        )
-        yield Line("after.copy", end_min + 2, "computer", "Copy it to a second place", "One copy is none.", "/call/recording", 120)
-    else:
-        yield Line(
-            "after.end", end_min, "computer", "End the call, and see that it has ended", "You are seen until it is.", "every call", 5
-        )
-    if any(light.on for light in setup.lights):
-        hot = any(light.on and light.heat != "cool" for light in setup.lights)
-        yield Line(
-            "after.lamps",
-            end_min + 3,
-            "room",
-            "Lamps off" + ("; let them cool before you touch them" if hot else ""),
-            "They age, and get warm.",
-            "/lights",
-            15,
-            cautions.WARM_LAMP if hot else "",
-        )
-    if carrying_phones(setup) or any(True for _ in on_battery(setup)):
-        yield Line(
-            "after.charge",
-            end_min + 3,
-            "desk",
-            "Phones and batteries off the charger once they are full",
-            "Hours at full age them.",
-            "phones",
-            10,
-        )
-    yield Line(
-        "after.log",
-        end_min + 4,
-        "computer",
-        "Ten seconds for the log: what went well, what did not",
-        "So the next one is better.",
-        "every call",
-        10,
-    )
