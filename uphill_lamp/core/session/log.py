@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from datetime import date
 
 from uphill_lamp.core.document.faults import Fault, Refused
@@ -44,36 +44,44 @@ def uses_of(data: bytes) -> tuple[Use, ...]:
         raise Refused([Fault("", f"{len(table) - 1} rows", f"{MOST_ROWS} at most")])
     uses, faults = [], list[Fault]()
     for number, row in enumerate(table[1:], start=2):
-        if any(cell.strip() for cell in row):
-            wrong, use = _read(row, f"line {number}")
-            faults += wrong
-            uses += [use] if use else []
+        if not any(cell.strip() for cell in row):
+            continue
+        if len(row) != len(HEAD):
+            faults.append(Fault(f"line {number}", f"{len(row)} cells", f"{len(HEAD)} cells"))
+            continue
+        try:
+            uses.append(use_of(dict(zip(HEAD, row, strict=True)), f"line {number}, "))
+        except Refused as wrong:
+            faults += wrong.faults
     if faults:
         raise Refused(faults[:20])
     return tuple(uses)
 
 
-def _read(row: list[str], line: str) -> tuple[list[Fault], Use | None]:
-    if len(row) != len(HEAD):
-        return [Fault(line, f"{len(row)} cells", f"{len(HEAD)} cells")], None
-    cells = dict(zip(HEAD, (_plain(cell) for cell in row), strict=True))
+def use_of(typed: Mapping[str, str], where: str = "") -> Use:
+    """One use from its cells by the head's names.
+
+    Args:
+        where: said before the name of a cell that is wrong.
+
+    Raises:
+        Refused: with each cell that is wrong.
+    """
+    cells = {name: _plain(typed.get(name, "")) for name in HEAD}
     faults, day = [], _day(cells["day"])
     if day is None:
-        faults.append(Fault(f"{line}, day", cells["day"][:40] or "nothing", "a day such as 2026-11-24"))
+        faults.append(Fault(f"{where}day", cells["day"][:40] or "nothing", "a day such as 2026-11-24"))
     if cells["well"].lower() not in ("yes", "no"):
-        faults.append(Fault(f"{line}, well", cells["well"][:40] or "nothing", "yes or no"))
-    retakes, ready = (
-        _figure(cells["retakes"] or "0", MOST_RETAKES),
-        _figure(cells["ready_min"], MOST_READY_MIN) if cells["ready_min"] else None,
-    )
+        faults.append(Fault(f"{where}well", cells["well"][:40] or "nothing", "yes or no"))
+    retakes, ready = _figure(cells["retakes"] or "0", MOST_RETAKES), _figure(cells["ready_min"], MOST_READY_MIN)
     if retakes is None or retakes != int(retakes):
-        faults.append(Fault(f"{line}, retakes", cells["retakes"][:40], f"a whole number from 0 to {MOST_RETAKES}"))
+        faults.append(Fault(f"{where}retakes", cells["retakes"][:40], f"a whole number from 0 to {MOST_RETAKES}"))
     if cells["ready_min"] and ready is None:
-        faults.append(Fault(f"{line}, ready_min", cells["ready_min"][:40], f"minutes from 0 to {MOST_READY_MIN:g}, or nothing"))
+        faults.append(Fault(f"{where}ready_min", cells["ready_min"][:40], f"minutes from 0 to {MOST_READY_MIN:g}, or nothing"))
     if faults or day is None:
-        return faults, None
+        raise Refused(faults)
     wrong = tuple(part.strip()[:80] for part in cells["wrong"].split(APART.strip()) if part.strip())[:MOST_WRONG]
-    return [], Use(day, cells["well"].lower() == "yes", wrong, int(retakes or 0), ready, words=cells["words"][:MOST_WORDS])
+    return Use(day, cells["well"].lower() == "yes", wrong, int(retakes or 0), ready, words=cells["words"][:MOST_WORDS])
 
 
 def _plain(cell: str) -> str:

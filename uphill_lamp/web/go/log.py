@@ -13,36 +13,30 @@ from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.session import learning
-from uphill_lamp.core.session.log import HEAD, MOST_BYTES, rows_of, uses_of
+from uphill_lamp.core.session.log import APART, HEAD, MOST_BYTES, MOST_WRONG, rows_of, use_of, uses_of
 from uphill_lamp.web.answers import csv_file, posted
 from uphill_lamp.web.go import views
 from uphill_lamp.web.go.models import MOST_KEPT, Use
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.setups.rows import setup_of
 
-MOST_LINES, MOST_LINE_S = 60, 3600.0
+MOST_LINES, MOST_LINE_S, MOST_TYPED = 60, 3600.0, 2000
 
 
 @posted("go", "setup_id")
 def add(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A use, as it was told in ten seconds."""
     setup = setup_of(setup_id)
-    row = ",".join(f'"{_cell(value)}"' for value in (
-        request.POST.get("day", ""), request.POST.get("well", ""), "; ".join(request.POST.getlist("wrong")[:20]), request.POST.get("retakes", ""),
-        request.POST.get("ready_min", ""), request.POST.get("words", ""),
-    ))  # fmt: skip
+    typed = {name: request.POST.get(name, "")[:MOST_TYPED] for name in HEAD} | {
+        "wrong": APART.join(request.POST.getlist("wrong")[:MOST_WRONG])
+    }
     try:
-        [use] = uses_of(f"{','.join(HEAD)}\r\n{row}".encode()) or [None]
+        use = use_of(typed)
     except Refused as refused:
-        words = "; ".join(f"{fault.path.rpartition(', ')[2]}: found {fault.found}; expected {fault.expected}" for fault in refused.faults)
+        words = "; ".join(f"{fault.path}: found {fault.found}; expected {fault.expected}" for fault in refused.faults)
         return views.shown(request, setup, f"Not saved. {words}.", 422)
-    assert use is not None
     _kept(setup, [use], _seconds(request.POST.get("seconds", "")))
     return redirect(f"{views.address(setup)}#log")
-
-
-def _cell(value: str) -> str:
-    return value.replace('"', '""').replace("\r", " ").replace("\n", " ")[:2000]
 
 
 def _seconds(text: str) -> dict[str, float]:
