@@ -117,7 +117,8 @@ class StandIns(BrowserTest):
 class WrongMicrophone(StandIns):
     @classmethod
     def heard(cls, folder: Path) -> Path:
-        soundfile.write(folder / "nobody.wav", 1e-4 * np.random.default_rng(1).standard_normal(48000 * 4), 48000)
+        # Nothing at all: a machine that is too busy leaves gaps in the sound, and noise with gaps in it is no longer even.
+        soundfile.write(folder / "nobody.wav", np.zeros(48000 * 4), 48000)
         return folder / "nobody.wav"
 
     def test_a_microphone_that_hears_no_tap_is_told(self) -> None:
@@ -132,7 +133,7 @@ class WrongMicrophone(StandIns):
         self.assertIn("no tap was heard", page.locator("main").inner_text())
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
         voice = page.locator(".check-table tr:has-text('Voice over noise')").inner_text()
-        self.assertIn("nobody speaks", voice)
+        self.assertIn("there is nothing to be heard", voice)
 
 
 class Led(StandIns):
