@@ -20,12 +20,12 @@ from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Refused, Setup
 from uphill_lamp.core.document.patch import value_at
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.session import budgets as figures
-from uphill_lamp.core.session.budgets import BANDS, RATES_MBIT_S, TALKING_HEAD, budgets, line_moves, sent_mbit_s
+from uphill_lamp.core.readiness import budgets as figures
+from uphill_lamp.core.readiness.budgets import BANDS, RATES_MBIT_S, TALKING_HEAD, budgets, line_moves, sent_mbit_s
 from uphill_lamp.core.session.calendar import calendar_of
 from uphill_lamp.core.session.calling import next_call
 from uphill_lamp.core.session.learning import Use, keeps_going_wrong, never_used, ready_lately_min, times_s
-from uphill_lamp.core.session.line import ORDER, Line
+from uphill_lamp.core.readiness.line import ORDER, Line
 from uphill_lamp.core.session.putting_back import by_hand, to_put_back
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
@@ -35,6 +35,10 @@ UTC = ZoneInfo("UTC")
 
 def rigged(setup: Setup, *rigs: dict[str, Any], **session: Any) -> Setup:
     return put(setup, session=setup.session.model_dump(mode="json") | session | {"rigs": list(rigs)})
+
+
+def budgets_of(setup: Setup, ready_min: float = 0.0) -> tuple[figures.Budget, ...]:
+    return budgets(setup, figures.is_grainy(appraise(setup).measures), ready_min)
 
 
 def lines_of(setup: Setup) -> dict[str, Line]:
@@ -75,18 +79,18 @@ class Figures(TestCase):
 
     def test_a_recording_of_an_hour(self) -> None:
         kept = put(demo("room-that-works"), call__recording=True, place__duration_s=3600.0)
-        there = {budget.id: budget for budget in budgets(appraise(rigged(kept, free_gb=8.0)), 4.0)}
+        there = {budget.id: budget for budget in budgets_of((rigged(kept, free_gb=8.0)), 4.0)}
         rate = TALKING_HEAD * 8.0
         self.assertAlmostEqual(there["go.storage"].value or 0, 0.9 * 8 * 8000 / (60 * rate) / 65)
         self.assertIn("a minute takes 42 mb", there["go.storage"].words.lower())
         self.assertIn(f"takes some {42 * 60 / (6 * kept.call.upload_mbit_s):.0f} min of your line", there["go.storage"].words)
         self.assertEqual(there["go.ready"].value, 4.0)
         ends = rigged(kept, free_gb=0.0, files_end_at_4_gib=True, codec="older")
-        [space] = [budget for budget in budgets(appraise(ends), 0.0) if budget.id == "go.storage"]
+        [space] = [budget for budget in budgets_of(ends, 0.0) if budget.id == "go.storage"]
         self.assertEqual(space.value, 0)
         self.assertIn("ends by itself after 48 min", space.words)  # 4295 MB at 89.25 MB a minute
-        self.assertNotIn("go.storage", {budget.id for budget in budgets(appraise(demo("kitchen-table")), 0.0)})
-        self.assertIsNone({budget.id: budget for budget in budgets(appraise(kept), 0.0)}["go.storage"].value)
+        self.assertNotIn("go.storage", {budget.id for budget in budgets_of(demo("kitchen-table"), 0.0)})
+        self.assertIsNone({budget.id: budget for budget in budgets_of(kept, 0.0)}["go.storage"].value)
 
     def test_the_line_and_what_is_taken_off_it(self) -> None:
         setup = put(demo("standing-webinar"), call__use="live", call__slides="beside", call__upload_mbit_s=5.0)
@@ -102,10 +106,10 @@ class Figures(TestCase):
         self.assertIn("Send 30 pictures instead of 60: frees 3.0 Mbit/s.", line_moves(fast))
         self.assertFalse([move for move in line_moves(put(fast, call__use="live")) if "instead of 60" in move])
         self.assertEqual(line_moves(put(setup, call__upload_mbit_s=7.0)), [])
-        [line] = [budget for budget in budgets(appraise(put(setup, call__upload_mbit_s=0.0)), 0.0) if budget.id == "go.line"]
+        [line] = [budget for budget in budgets_of(put(setup, call__upload_mbit_s=0.0), 0.0) if budget.id == "go.line"]
         self.assertIsNone(line.value)
         self.assertEqual(line.shown, "–")
-        [line] = [budget for budget in budgets(appraise(put(setup, call__upload_mbit_s=8.8)), 0.0) if budget.id == "go.line"]
+        [line] = [budget for budget in budgets_of(put(setup, call__upload_mbit_s=8.8), 0.0) if budget.id == "go.line"]
         self.assertEqual(line.shown, "50 % of the upload")
         self.assertIn("voice alone", figures.better_without_picture(put(setup, call__upload_mbit_s=0.4)))
         self.assertIn("3 h", figures.better_without_picture(rigged(setup, hours_of_calls=4.0)))
@@ -115,7 +119,7 @@ class Figures(TestCase):
         setup = put(demo("interview-by-phone"), place__duration_s=3600.0)
         phone = f"/cameras/{setup.main_camera.id}"
         [battery] = [
-            budget for budget in budgets(appraise(rigged(setup, {"device": phone, "battery_wh": 5.0})), 0.0) if budget.id == "go.battery"
+            budget for budget in budgets_of((rigged(setup, {"device": phone, "battery_wh": 5.0})), 0.0) if budget.id == "go.battery"
         ]
         self.assertAlmostEqual(battery.value or 0, 60 * 5 * 0.85 / 3.5 / 60)  # as a webcam
         self.assertIn(

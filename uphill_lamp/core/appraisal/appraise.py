@@ -35,6 +35,7 @@ from uphill_lamp.core.judging import (
     severity_of,
     whole_score,
 )
+from uphill_lamp.core.readiness.counted import counted
 from uphill_lamp.core.standing.stands_free import Standing
 
 # Where findings that no score holds stand among the others, as if they held down so many points.
@@ -224,6 +225,8 @@ def appraise(setup: Setup, known: Appraisal | None = None) -> Appraisal:
         measures = before.measures if before else area.judged(context)
         if (score := before.score if before else area_score(measures)) is not None:
             scores.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
+    if (readiness := counted(setup, {measure.id: measure for area in scores for measure in area.measures})) is not None:
+        scores.append(readiness)
     return Appraisal(setup, tuple(scores), lit_scene, metered, heard, texts)
 
 
@@ -240,6 +243,7 @@ def partial_appraisal(setup: Setup, known: Appraisal, wanted: Set[str]) -> Appra
         measures = area.judged(context) if area.key in wanted else before.measures if before else ()
         if (score := area_score(measures)) is not None:
             judged.append(AreaScore(area.key, score, area.weight(setup.preferences), measures))
+    judged += [area for area in known.areas if area_of(area.area) is None]
     # What was heard anew if an area asked for it, else as it was known to be.
     return replace(known, setup=setup, areas=tuple(judged), lit_scene=lit_scene, heard=context.once("microphone", lambda: known.heard))
 

@@ -94,6 +94,7 @@ class Call(Part):
     use: Annotated[Literal["live", "audience", "recorded"], Field(description="A live call, live to an audience, or recorded")] = "live"
     picture: Annotated[bool, Field(description="Whether there is a picture at all; a call may be sound alone")] = True
     repeats: Literal["no", "weekly"] = "no"
+    falls_out: Annotated[tuple[date, ...], Field(max_length=60, description="Days on which a weekly call is not held")] = ()
     plays_sound: Annotated[bool, Field(description="Something is played out loud while it is recorded")] = False
     kept_on: Annotated[Literal["computer", "camera"], Field(description="What a recording is kept on")] = "computer"
 

@@ -39,3 +39,12 @@ class Session(Part):
     doorbell: bool = True
     pets: bool = False
     cold: Annotated[bool, Field(description="Under 10 °C where it runs on a battery")] = False
+    carried: Annotated[bool, Field(description="This place is away from home: what is used here is carried there")] = False
+    gear_from: Annotated[
+        str | None, Field(pattern=r"^[A-Z]{2}$", description="Country whose plugs the devices have, where it is not the place's: such as GB")
+    ] = None
+    joins_by: Annotated[str, Field(max_length=200, description="How a guest joins: a link or a number")] = ""
+    wishes_refused: Annotated[
+        tuple[Annotated[str, Field(max_length=80)], ...], Field(max_length=40, description="What the log raised and is not wanted")
+    ] = ()
+    counts: Annotated[bool, Field(description="Space, battery, line and readiness count in the whole score")] = False

@@ -8,15 +8,16 @@ from datetime import datetime, timedelta
 from icalendar import Alarm, Calendar, Event
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.session.calling import Next
-from uphill_lamp.core.session.line import Line
+from uphill_lamp.core.session.calling import Next, not_held
+from uphill_lamp.core.readiness.line import Line
 
 PRODUCT = "-//Uphill Lamp//Run sheet//EN"
 TRY_MIN = -6.0
 
 
 def calendar_of(setup: Setup, call: Next, lines: Iterable[Line], setup_id: str, now: datetime) -> bytes:
-    """A calendar with this call alone: in its own zone, which is written out with it, repeated weekly if the call is, with the run sheet as its text.
+    """A calendar with this call alone: in its own zone, which is written out with it, repeated weekly if the call is but for weeks that fall out,
+    with the run sheet as its text.
 
     Alarms ring when the first line is due, and when it is tried.
 
@@ -30,12 +31,14 @@ def calendar_of(setup: Setup, call: Next, lines: Iterable[Line], setup_id: str, 
     calendar.add("version", "2.0")
     event.add("uid", f"{setup_id}-{setup.place.call_at:%Y%m%dT%H%M}@uphill-lamp")
     event.add("dtstamp", now)
-    event.add("dtstart", call.begins)
+    event.add("dtstart", call.begins)  # where it repeats, the first that is still to come
     event.add("dtend", call.ends)
     event.add("summary", setup.name)
     event.add("description", "\n".join(f"{call.at(line.at_min):%H:%M} {line.words}." for line in before))
     if setup.call.repeats == "weekly":
         event.add("rrule", {"freq": "weekly"})
+        for begins in not_held(setup):
+            event.add("exdate", begins)
     for at_min, words in (
         (min((line.at_min for line in before), default=TRY_MIN), "Begin the run sheet"),
         (TRY_MIN, "Tap the microphone, and take ten seconds"),

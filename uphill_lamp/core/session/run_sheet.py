@@ -10,9 +10,9 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import kelvin, the
-from uphill_lamp.core.session.budgets import HOT_AFTER_MIN, on_battery, records
-from uphill_lamp.core.session.line import ORDER, Line
-from uphill_lamp.core.session.rigging import forgotten, put_up, rig_of
+from uphill_lamp.core.readiness.budgets import HOT_AFTER_MIN, on_battery, records
+from uphill_lamp.core.readiness.line import ORDER, Line
+from uphill_lamp.core.readiness.rigging import forgotten, put_up, rig_of
 from uphill_lamp.core.session.start_and_end import afterwards, carrying_phones, last
 
 

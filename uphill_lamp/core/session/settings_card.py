@@ -9,7 +9,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import kelvin
-from uphill_lamp.core.session.budgets import BANDS, budgets, records
+from uphill_lamp.core.readiness.budgets import BANDS, budgets, is_grainy, records
 
 TWICE_STOPS = 1.0  # twice the light that is needed
 
@@ -81,7 +81,7 @@ def _rate(appraisal: Appraisal, camera: Camera) -> Setting:
     setup = appraisal.setup
     usual, twice = rate_for(setup)
     reason = f"The mains have {setup.place.mains_hz} Hz here: another rate draws bands from lamps."
-    storage = next((budget for budget in budgets(appraisal, 0.0) if budget.id == "go.storage"), None)
+    storage = next((budget for budget in budgets(setup, is_grainy(appraisal.measures), 0.0) if budget.id == "go.storage"), None)
     bright = appraisal.metered.error_stops >= TWICE_STOPS
     room = storage is None or storage.value is None or storage.value >= (BANDS["go.storage"].ideal_low or 0)
     if camera.fps > 1.5 * usual and bright and room:

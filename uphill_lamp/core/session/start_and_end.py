@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.session.budgets import on_battery, records
-from uphill_lamp.core.session.line import Line
+from uphill_lamp.core.readiness.budgets import on_battery, records
+from uphill_lamp.core.readiness.line import Line
 
 
 def carrying_phones(setup: Setup) -> list[str]:

@@ -102,12 +102,18 @@ class ScoreCache:
     def whole(self, setup: Setup, above: float = -math.inf) -> float:
         """The whole score of a document, 0-100; where it cannot be above so many points, some number that is not."""
         if above > 0:
-            most = sum(share * self._at_most(area, setup) for area, share in self.shares.items())
+            most = self._fixed + sum(share * self._at_most(area, setup) for area, share in self.shares.items())
             for area in self._dear_last:
                 if most <= above - ROUNDING:
                     return most
                 most += self.shares[area] * ((self.score(area, setup) or 0.0) - self._at_most(area, setup))
-        return sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
+        return self._fixed + sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
+
+    @cached_property
+    def _fixed(self) -> float:
+        """Points of the whole that no step is weighed by: of what counts and is no area, as it is now."""
+        total = sum(area.weight for area in self.base.areas)
+        return sum(area.weight * area.score / total for area in self.base.areas if area.area not in self._records) if total > 0 else 0.0
 
     def _at_most(self, area: str, setup: Setup) -> float:
         """What an area's score can be at most: itself, where it is known."""
@@ -146,7 +152,7 @@ class ScoreCache:
 
     @cached_property
     def shares(self) -> dict[str, float]:
-        """Each area's share in the whole score, summing to 1; areas without a score or weight left out."""
+        """Each area's share in the whole score, summing to 1 with what else counts; areas without a score or weight left out."""
         weights: dict[str, float] = {area.area: area.weight for area in self.base.areas}
         total = sum(weights.values())
         if total <= 0:

@@ -264,6 +264,7 @@ REASONS: dict[str, str] = {
     "OriginNote.tolerance": "comes with a measurement",
     "OriginNote.take": "comes with a measurement",
     "OriginNote.method": "comes with a measurement",
+    "Call.falls_out": "entered on the page Go",
     **dict.fromkeys((f"Rig.{name}" for name in Rig.model_fields), "entered on the page Go, at its device"),
     **dict.fromkeys((f"Session.{name}" for name in Session.model_fields), "entered on the page Go"),
     "*.id": "a handle that never changes",

@@ -312,5 +312,6 @@ def _with_fault(entry: Entry, fault: tuple[str, str] | None) -> Entry:
 
 def _holds_down(appraisal: Appraisal) -> str:
     lowest = sorted(appraisal.areas, key=lambda area: -area.weight * (100 - area.score))
-    names = [stage_of(area.area).label.lower() for area in lowest if area.score < 85][:2]
+    labels = {stage.slug: stage.label.lower() for stage in stages()}
+    names = [labels[area.area] for area in lowest if area.score < 85][:2]
     return f"weakest: {' and '.join(names)}" if names else "no stage is weak"

@@ -11,7 +11,7 @@ from django.http import QueryDict
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.session import Forgotten, Rig
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.session.rigging import FORGOTTEN, devices, put_up_min, rig_of
+from uphill_lamp.core.readiness.rigging import FORGOTTEN, devices, put_up_min, rig_of
 
 SWITCHES = {
     "people_at_home": "Others are at home",

@@ -13,9 +13,9 @@ from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.document.patch import replace
-from uphill_lamp.core.session.budgets import better_without_picture, budgets, line_moves
+from uphill_lamp.core.readiness.budgets import better_without_picture, budgets, is_grainy, line_moves
 from uphill_lamp.core.session.calling import Next, next_call
-from uphill_lamp.core.session.line import Line
+from uphill_lamp.core.readiness.line import Line
 from uphill_lamp.core.session.putting_back import to_put_back
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
@@ -74,7 +74,7 @@ def _sheet(setup: Setup, learned_s: Mapping[str, float] | None = None) -> dict[s
     before = [line for line in lines if line.at_min < 0]
     return {
         "setup": setup, "call": call, "lines": [_told(line, call) for line in lines], "minutes": round(sum(line.seconds for line in before) / 60),
-        "budgets": budgets(appraisal, ready_min(lines)), "marks": to_put_back(appraisal), "settings": settings(appraisal),
+        "budgets": budgets(appraisal.setup, is_grainy(appraisal.measures), ready_min(lines)), "marks": to_put_back(appraisal), "settings": settings(appraisal),
         "document": appraisal.setup,
     }  # fmt: skip
 

@@ -71,11 +71,12 @@ def weights_of(appraisal: Appraisal, typed: Mapping[str, str]) -> list[dict[str,
     return [
         {
             "name": area.area,
-            "label": record.name.label if (record := area_of(area.area)) else area.area,
+            "label": record.name.label,
             "value": area.weight,
             "typed": typed.get(area.area, ""),
         }
         for area in appraisal.areas
+        if (record := area_of(area.area)) is not None  # what else counts has a fixed weight
     ]
 
 

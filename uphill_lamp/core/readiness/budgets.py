@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
-from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.session import Rig
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Band
+from uphill_lamp.core.judging import Band, Measure
 from uphill_lamp.core.scene.wording import percent
 
 # Rates of recorded video by pixels and pictures, newer and older codec [Mbit/s].
@@ -118,21 +117,26 @@ def sent_mbit_s(setup: Setup, lines: int | None = None) -> float:
     return VOICE_MBIT_S + picture + (SLIDES_MBIT_S if call.slides != "none" else 0.0)
 
 
-def budgets(appraisal: Appraisal, ready_min: float) -> tuple[Budget, ...]:
+def budgets(setup: Setup, grainy: bool, ready_min: float) -> tuple[Budget, ...]:
     """Storage, battery, line and minutes to be ready, as far as they bear on this setup.
 
     Args:
-        ready_min: what of the run sheet is not left rigged takes so long [min].
+        grainy: whether its picture is so grainy that it takes more to keep.
+        ready_min: what is put up and set each time takes so long [min].
     """
-    return (*_storage(appraisal), *_battery(appraisal.setup), *_line(appraisal.setup), _ready(ready_min))
+    return (*_storage(setup, grainy), *_battery(setup), *_line(setup), _ready(ready_min))
 
 
-def _storage(appraisal: Appraisal) -> Iterator[Budget]:
-    setup = appraisal.setup
+def is_grainy(measures: Mapping[str, Measure]) -> bool:
+    """Whether a picture is, by its figures."""
+    grain = measures.get("light.noise")
+    return grain is not None and grain.wanting
+
+
+def _storage(setup: Setup, grainy: bool) -> Iterator[Budget]:
     if not records(setup):
         return
-    grain, camera, session = appraisal.measures.get("light.noise"), setup.main_camera, setup.session
-    grainy = grain is not None and grain.wanting
+    camera, session = setup.main_camera, setup.session
     rate = recorded_mbit_s(camera.output_width_px, camera.output_height_px, camera.fps, session.codec, grainy)
     wanted_min = setup.place.duration_s / 60 + TEST_TAKES_MIN
     words = f"A minute takes {mb_a_minute(rate):.0f} MB, the whole with takes to try {mb_a_minute(rate) * wanted_min / 1000:.1f} GB."

@@ -9,7 +9,7 @@ from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.session import Rig
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import kelvin, the
-from uphill_lamp.core.session.line import Line
+from uphill_lamp.core.readiness.line import Line
 
 FORGOTTEN = {
     "white": ("Set its white", 30),
@@ -22,6 +22,11 @@ FORGOTTEN = {
     "gain": ("Set its gain", 20),
 }
 USUAL_MIN = {"cameras": 2.0, "lights": 2.0, "microphones": 2.0, "reflectors": 1.0, "screens": 2.0}
+
+
+def rigged_min(setup: Setup) -> float:
+    """What is put up and set each time takes so long, by working values [min]."""
+    return sum(line.seconds for line in (*forgotten(setup), *put_up(setup))) / 60
 
 
 def stays(setup: Setup, path: str) -> bool:
