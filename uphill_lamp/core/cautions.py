@@ -25,3 +25,5 @@ SCREEN_LAMP = "Bright enough to see, not to squint: turn it down when your eyes 
 SOFT = "Duvets and boxes stand round a microphone, never round a person, a lamp or anything that gets warm; keep the air."
 PHANTOM = "48 V only for microphones that want it: headphones off and volume down before you plug or switch."
 MAINS = "Sum the watts on a strip, no strip into a strip, no damaged cable; cables taped or led where nobody walks."
+CELLS = "Spare cells travel in the cabin, their contacts covered, never in the hold; none that is swollen or was dropped."
+VOLTS = "Only what has 100-240 V on its label goes into these sockets: an adapter changes the plug's shape, not the volts."

@@ -45,6 +45,8 @@ day = Late("day.views")
 files = Late("files.views")
 going = Late("go.views")
 log = Late("go.log")
+cards = Late("go.cards")
+by_phone = Late("go.by_phone")
 hands = Late("hands.views")
 help_views = Late("help.views")
 lamp = Late("lamp.views")
@@ -106,11 +108,17 @@ urlpatterns = [
     path("setups/<int:setup_id>/go/log/<int:use_id>/delete/", log.delete, name="log-delete"),
     path("setups/<int:setup_id>/go/log/open/", log.from_table, name="log-open"),
     path("setups/<int:setup_id>/go/log.csv", log.as_table, name="log-csv"),
-    path("setups/<int:setup_id>/go/call.ics", going.calendar, name="go-calendar"),
+    path("setups/<int:setup_id>/go/log/refuse/", log.refuse, name="log-refuse"),
+    path("setups/<int:setup_id>/go/phone/open/", by_phone.open_here, name="phone-open"),
+    path("setups/<int:setup_id>/go/phone/close/", by_phone.close_here, name="phone-close"),
+    path("setups/<int:setup_id>/go/phone/ticks/", by_phone.ticks, name="phone-ticks"),
+    path("setups/<int:setup_id>/go/phone/tick/", by_phone.tick, name="phone-tick"),
+    path("setups/<int:setup_id>/go/call.ics", cards.calendar, name="go-calendar"),
     *(
-        path(f"setups/<int:setup_id>/go/{name}.pdf", going.card, {"name": name}, name=f"go-{name}")
-        for name in ("run-sheet", "marks", "settings")
+        path(f"setups/<int:setup_id>/go/{name}.pdf", cards.card, {"name": name}, name=f"go-{name}")
+        for name in ("run-sheet", "marks", "settings", "guest", "packing")
     ),
+    *(path(f"setups/<int:setup_id>/go/{name}.txt", cards.as_text, {"name": name}, name=f"{name}-text") for name in ("guest", "packing")),
     path("setups/<int:setup_id>/wiring/", wiring.wiring, name="wiring"),
     path("setups/<int:setup_id>/wiring/keep/", wiring.kept, name="wiring-keep"),
     path("setups/<int:setup_id>/wiring/labels.pdf", wiring.labels, name="labels"),

@@ -31,13 +31,11 @@ def _no_formula(text: str) -> str:
 Plain = Annotated[str, AfterValidator(_no_formula)]
 
 
-# Kinds that no step and no wiring asks for yet, with what will: owning one changes nothing, and the catalogue says so.
+# Kinds that no step, no wiring and no run sheet asks for yet, with what will: owning one changes nothing, and the catalogue says so.
 NOTHING_YET = {
     "camera_menus": "cameras side by side: as it is its menus are sent along, so it is no step",
     "foam_box": "the sound of a microphone in a box",
-    "second_screen": "what stands ready before a call",
-    "power_bank": "what stands ready before a call: how long a battery holds",
-    "mains_strip": "what stands ready before a call: what hangs on which socket",
+    "second_screen": "windows moved from one screen to another by a step",
     "usb_extension": "cables drawn as they lie, and how long they have to be",
 }
 

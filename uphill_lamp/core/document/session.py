@@ -17,8 +17,8 @@ class Rig(Part):
     device: Annotated[
         str, Field(pattern=r"^/(cameras|lights|microphones|reflectors|screens)/[a-z][a-z0-9-]{0,39}$", description="Its path")
     ]
-    forgets: Annotated[tuple[Forgotten, ...], Field(max_length=8, description="What it has lost once it was off")] = ()
-    left_rigged: Annotated[bool | None, Field(description="It stays where it is; as everything else if absent")] = None
+    forgets: Annotated[tuple[Forgotten, ...] | None, Field(max_length=8, description="What it has lost once it was off; its kind's if absent")] = None
+    left_rigged: Annotated[bool | None, Field(description="It stays where it is; its kind's, or as everything else, if absent")] = None
     minutes: Annotated[float | None, Field(ge=0, le=120, description="To put it up; its kind's if absent [min]")] = None
     battery_wh: Annotated[float | None, Field(ge=0, le=2000, description="It runs on a battery of so much; on mains if absent [Wh]")] = None
     draws_w: Annotated[float | None, Field(gt=0, le=500, description="What it draws; usual for its kind if absent [W]")] = None

@@ -137,6 +137,22 @@ def country_name(country: str) -> str:
     return _countries().get(country, (country, ""))[0]
 
 
+@cache
+def _sockets() -> dict[str, tuple[float, str]]:
+    with (HERE / "sockets.csv").open(newline="") as file:
+        return {row["country"]: (float(row["volts"]), row["plugs"]) for row in csv.DictReader(file)}
+
+
+def mains_of(country: str) -> tuple[float, str] | None:
+    """A country's mains [V], and the letters of the plugs that go into its sockets (IEC TR 60083); None where they are not known."""
+    return _sockets().get(country)
+
+
+def countries() -> tuple[tuple[str, str], ...]:
+    """All countries by their letters and names, in the order of their names."""
+    return tuple(sorted(((key, name) for key, (name, _) in _countries().items()), key=lambda pair: plain(pair[1])))
+
+
 def currency_of(country: str) -> str:
     """A country's money by its three letters; empty where it is not known."""
     return _countries().get(country, ("", ""))[1]

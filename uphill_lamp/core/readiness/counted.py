@@ -15,13 +15,20 @@ WEIGHTS = {"go.storage": 3.0, "go.battery": 3.0, "go.line": 3.0, "go.ready": 1.0
 
 
 def counted(setup: Setup, measures: Mapping[str, Measure]) -> AreaScore | None:
-    """What readiness scores, where it is to count; a figure that cannot be told does not.
+    """What readiness scores, where it is to count.
 
     Args:
         measures: of the other areas, by id.
     """
-    if not setup.session.counts:
-        return None
+    return readiness(setup, measures) if setup.session.counts else None
+
+
+def readiness(setup: Setup, measures: Mapping[str, Measure]) -> AreaScore | None:
+    """What readiness scores, whether it counts or not; a figure that cannot be told does not enter.
+
+    Args:
+        measures: of the other areas, by id.
+    """
     known = tuple(
         Measure(budget.id, budget.label, budget.value, budget.unit, BANDS[budget.id], "entered", budget.words, weight=WEIGHTS[budget.id], counts="both")
         for budget in budgets(setup, is_grainy(measures), rigged_min(setup))

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import get_args
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.catalogue.prices import catalogue
-from uphill_lamp.core.document.session import Rig
+from uphill_lamp.core.document.session import Forgotten, Rig
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import kelvin, the
 from uphill_lamp.core.readiness.line import Line
@@ -21,6 +22,7 @@ FORGOTTEN = {
     "input": ("Choose its input", 15),
     "gain": ("Set its gain", 20),
 }
+SCREEN_ENTRY = "second_screen"
 USUAL_MIN = {"cameras": 2.0, "lights": 2.0, "microphones": 2.0, "reflectors": 1.0, "screens": 2.0}
 
 
@@ -30,9 +32,27 @@ def rigged_min(setup: Setup) -> float:
 
 
 def stays(setup: Setup, path: str) -> bool:
-    """Whether a device stays where it is between calls."""
+    """Whether a device stays where it is between calls: as told, else as its kind does, else as everything else."""
     rig = rig_of(setup, path)
-    return setup.preferences.rig_stays if rig is None or rig.left_rigged is None else rig.left_rigged
+    if rig is not None and rig.left_rigged is not None:
+        return rig.left_rigged
+    return setup.preferences.rig_stays or _flag(setup, path, "stays") == "yes"
+
+
+def forgets(setup: Setup, path: str) -> tuple[Forgotten, ...]:
+    """What a device has lost once it was off: as told, else what its kind does."""
+    rig = rig_of(setup, path)
+    if rig is not None and rig.forgets is not None:
+        return rig.forgets
+    lost = _flag(setup, path, "forgets").split("+")
+    return tuple(what for what in get_args(Forgotten) if what in lost)
+
+
+def _flag(setup: Setup, path: str, name: str) -> str:
+    """An attribute of a device's kind, where it has one."""
+    entry = next((entry for other, _, _, entry in devices(setup) if other == path), None)
+    kind = catalogue().kind(entry) if entry else None
+    return kind.attributes.get(name, "") if kind is not None else ""
 
 
 def rig_of(setup: Setup, path: str) -> Rig | None:
@@ -55,7 +75,7 @@ def devices(setup: Setup) -> Iterator[tuple[str, str, str, str | None]]:
         yield f"/reflectors/{sheet.id}", "reflectors", sheet.name, None
     for screen in setup.screens:
         if screen.on and screen.kind not in ("laptop", "projection"):
-            yield f"/screens/{screen.id}", "screens", screen.name, None
+            yield f"/screens/{screen.id}", "screens", screen.name, SCREEN_ENTRY if screen.kind == "monitor" else None
 
 
 def put_up_min(setup: Setup, path: str, part: str, entry: str | None) -> float:
@@ -70,8 +90,7 @@ def put_up_min(setup: Setup, path: str, part: str, entry: str | None) -> float:
 def forgotten(setup: Setup) -> Iterator[Line]:
     """What devices have lost since they were off, before all else."""
     for path, part, name, _ in devices(setup):
-        rig = rig_of(setup, path)
-        for what in rig.forgets if rig else ():
+        for what in forgets(setup, path):
             words, seconds = FORGOTTEN[what]
             detail = _wanted(setup, path, what)
             yield Line(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -9,12 +10,13 @@ from datetime import date
 from statistics import median
 
 LATELY, OFTEN, OF_LAST = 5, 3, 10
+FIGURES = re.compile(r"\([^)]*\d[^)]*\)|[-+−]?\d+(?:[.,]\d+)?")
 
 
 @dataclass(frozen=True)
 class Use:
     """One call or recording as it went: day, whether it went well, what went wrong (ids of findings, or words), takes that were done
-    again, minutes until ready, seconds by line of the run sheet, devices used, a line of one's own."""
+    again, minutes until ready, seconds by line of the run sheet, paths of devices that were there and not used, a line of one's own."""
 
     day: date
     well: bool
@@ -22,7 +24,7 @@ class Use:
     retakes: int = 0
     ready_min: float | None = None
     seconds: Mapping[str, float] | None = None
-    used: tuple[str, ...] = ()
+    unused: tuple[str, ...] = ()
     words: str = ""
 
 
@@ -45,15 +47,28 @@ def ready_lately_min(uses: Sequence[Use]) -> float | None:
     return median(timed[-LATELY:]) if timed else None
 
 
+def went_wrong(uses: Sequence[Use]) -> tuple[tuple[str, int], ...]:
+    """What went wrong in the last ten uses, in its newest words, with how often, most often first.
+
+    Words that differ in their figures alone tell of the same.
+    """
+    lately = uses[-OF_LAST:]
+    words = {plain(wrong): wrong for use in lately for wrong in use.wrong}
+    counts = Counter(wrong for use in lately for wrong in dict.fromkeys(plain(wrong) for wrong in use.wrong))
+    return tuple((words[wrong], times) for wrong, times in counts.most_common())
+
+
 def keeps_going_wrong(uses: Sequence[Use]) -> tuple[tuple[str, int], ...]:
-    """What went wrong three times and more in the last ten uses, with how often, most often first."""
-    counts = Counter(wrong for use in uses[-OF_LAST:] for wrong in set(use.wrong))
-    return tuple((wrong, times) for wrong, times in counts.most_common() if times >= OFTEN)
+    """What went wrong three times and more in the last ten uses, most often first."""
+    return tuple((wrong, times) for wrong, times in went_wrong(uses) if times >= OFTEN)
+
+
+def plain(words: str) -> str:
+    """What went wrong without its figures: they differ from one time to the next."""
+    return " ".join(FIGURES.sub("", words).split()).lower()
 
 
 def never_used(uses: Sequence[Use], devices: Sequence[str]) -> tuple[str, ...]:
-    """Devices that were not used in the last ten uses, of which there must be ten; they can stay at home."""
-    if len(uses) < OF_LAST:
-        return ()
-    used = {device for use in uses[-OF_LAST:] for device in use.used}
-    return tuple(device for device in devices if device not in used)
+    """Devices that were not used in any of the last ten uses, of which there must be ten; they can stay at home."""
+    lately = uses[-OF_LAST:]
+    return tuple(device for device in devices if len(lately) == OF_LAST and all(device in use.unused for use in lately))

@@ -11,7 +11,7 @@ from datetime import date
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.core.session.learning import Use
 
-HEAD = ("day", "well", "wrong", "retakes", "ready_min", "words")
+HEAD = ("day", "well", "wrong", "retakes", "ready_min", "unused", "words")
 MOST_ROWS, MOST_BYTES = 2000, 1_000_000
 MOST_WORDS, MOST_WRONG, MOST_RETAKES, MOST_READY_MIN = 200, 20, 999, 600.0
 APART = "; "
@@ -22,7 +22,7 @@ def rows_of(uses: Iterable[Use]) -> Iterator[tuple[str, ...]]:
     yield HEAD
     for use in uses:
         ready = "" if use.ready_min is None else f"{use.ready_min:g}"
-        yield use.day.isoformat(), "yes" if use.well else "no", APART.join(use.wrong), str(use.retakes), ready, use.words
+        yield use.day.isoformat(), "yes" if use.well else "no", APART.join(use.wrong), str(use.retakes), ready, APART.join(use.unused), use.words
 
 
 def uses_of(data: bytes) -> tuple[Use, ...]:
@@ -80,8 +80,12 @@ def use_of(typed: Mapping[str, str], where: str = "") -> Use:
         faults.append(Fault(f"{where}ready_min", cells["ready_min"][:40], f"minutes from 0 to {MOST_READY_MIN:g}, or nothing"))
     if faults or day is None:
         raise Refused(faults)
-    wrong = tuple(part.strip()[:80] for part in cells["wrong"].split(APART.strip()) if part.strip())[:MOST_WRONG]
-    return Use(day, cells["well"].lower() == "yes", wrong, int(retakes or 0), ready, words=cells["words"][:MOST_WORDS])
+    wrong, unused = (_parts(cells[name]) for name in ("wrong", "unused"))
+    return Use(day, cells["well"].lower() == "yes", wrong, int(retakes or 0), ready, unused=unused, words=cells["words"][:MOST_WORDS])
+
+
+def _parts(cell: str) -> tuple[str, ...]:
+    return tuple(part.strip()[:80] for part in cell.split(APART.strip()) if part.strip())[:MOST_WRONG]
 
 
 def _plain(cell: str) -> str:

@@ -12,7 +12,8 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import kelvin, the
 from uphill_lamp.core.readiness.budgets import HOT_AFTER_MIN, on_battery, records
 from uphill_lamp.core.readiness.line import ORDER, Line
-from uphill_lamp.core.readiness.rigging import forgotten, put_up, rig_of
+from uphill_lamp.core.readiness.rigging import forgets, forgotten, put_up
+from uphill_lamp.core.session.shared_screen import least_letter_px, shared_screen
 from uphill_lamp.core.session.start_and_end import afterwards, carrying_phones, last
 
 
@@ -71,7 +72,8 @@ def _room(setup: Setup) -> Iterator[Line]:
     if lit:
         hot = any(light.heat == "hot" for light in lit)
         off = [light for light in setup.lights if not light.on]
-        words = f"Lamps on: {_names(lit)}" + (f"; off: {_names(off)}" if off else "")
+        at_once = not hot and any(kit.entry == "mains_strip" for kit in setup.kit)  # hot lamps hang on no strip
+        words = f"Lamps on{', at the strip' if at_once else ''}: {_names(lit)}" + (f"; off: {_names(off)}" if off else "")
         yield Line(
             "room.lamps", -20, "room", words, "They settle in a quarter of an hour.", "/lights", 30, cautions.WARM_LAMP if hot else ""
         )
@@ -105,6 +107,17 @@ def _charge(setup: Setup) -> Iterator[Line]:
             f"{host.capitalize()} on its charger",
             "A call takes twice the power of reading.",
             "/computer/kind",
+            15,
+        )
+    banks = [kit for kit in setup.kit if kit.entry == "power_bank"] if host in ("phone", "tablet") or any(on_battery(setup)) else []
+    for kit in banks[:1]:
+        yield Line(
+            f"charge.kit.{kit.id}",
+            -20,
+            "desk",
+            f"{kit.name} full, its cord beside it",
+            "It goes on where a socket is missing.",
+            f"/kit/{kit.id}",
             15,
         )
     for rig, name, _ in on_battery(setup):
@@ -142,8 +155,8 @@ def _lens(setup: Setup) -> Iterator[Line]:
         "every call",
         15,
     )
-    forgets = set(rig.forgets) if (rig := rig_of(setup, f"/cameras/{camera.id}")) else set()
-    if camera.white_balance.kind == "locked" and "white" not in forgets:
+    lost = forgets(setup, f"/cameras/{camera.id}")
+    if camera.white_balance.kind == "locked" and "white" not in lost:
         at = f" at {kelvin(camera.white_balance.cct_k)}" if camera.white_balance.cct_k else ""
         yield Line(
             "camera.white",
@@ -154,7 +167,7 @@ def _lens(setup: Setup) -> Iterator[Line]:
             f"/cameras/{camera.id}/white_balance",
             15,
         )
-    if camera.metering == "locked" and "exposure" not in forgets:
+    if camera.metering == "locked" and "exposure" not in lost:
         yield Line(
             "camera.exposure",
             -15,
@@ -164,7 +177,7 @@ def _lens(setup: Setup) -> Iterator[Line]:
             f"/cameras/{camera.id}/metering",
             15,
         )
-    if camera.focus.kind == "manual" and "focus" not in forgets:
+    if camera.focus.kind == "manual" and "focus" not in lost:
         yield Line(
             "camera.focus",
             -15,
@@ -241,15 +254,7 @@ def _screen(setup: Setup) -> Iterator[Line]:
         20,
     )
     if call.slides != "none":
-        yield Line(
-            "computer.shared",
-            -8,
-            "computer",
-            "Private windows closed, desktop clean, letters large in what you share",
-            "All of it may be seen; small letters are not read.",
-            "/call/slides",
-            60,
-        )
+        yield from _shared(setup)
     window = next(((screen, window) for screen in setup.screens if screen.on for window in screen.windows if window.shows == "call"), None)
     if window is not None:
         screen, placed = window
@@ -262,6 +267,35 @@ def _screen(setup: Setup) -> Iterator[Line]:
             f"/screens/{screen.id}/windows/{placed.id}",
             20,
         )
+
+
+def _shared(setup: Setup) -> Iterator[Line]:
+    """What the others will see of a screen that is shared, each to be ticked, and how large letters on it must be."""
+    screen = shared_screen(setup)
+    if screen is None:
+        return
+    others = [window.name for window in screen.windows if window.shows != "slides"]
+    yield Line(
+        "computer.shared",
+        -8,
+        "computer",
+        f"Share one window, not the whole of {the(screen.name)}" + (f": else {', '.join(others)} would be seen too" if others else ""),
+        "All that is on it is seen.",
+        "/call/slides",
+        20,
+    )
+    yield Line(
+        "computer.private", -8, "computer", "Private windows closed, desktop clean, nothing open from before", "A wrong click shows it.", "/call/slides", 30
+    )
+    yield Line(
+        "computer.letters",
+        -8,
+        "computer",
+        f"Letters in what you share: an x at least {least_letter_px(screen.width_px):.0f} px high",
+        f"{the(screen.name).capitalize()} is {screen.width_px} px wide; smaller ones are not read where the picture is shrunk.",
+        f"/screens/{screen.id}",
+        20,
+    )
 
 
 def _try(setup: Setup, appraisal: Appraisal) -> Iterator[Line]:

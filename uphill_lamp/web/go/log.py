@@ -9,17 +9,22 @@ from collections.abc import Iterable
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
+from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from uphill_lamp.core.document import Refused
+from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.session import learning
 from uphill_lamp.core.session.log import APART, HEAD, MOST_BYTES, MOST_WRONG, rows_of, use_of, uses_of
 from uphill_lamp.web.answers import csv_file, posted
 from uphill_lamp.web.go import views
 from uphill_lamp.web.go.models import MOST_KEPT, Use
+from uphill_lamp.web.setups import flows
+from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
-from uphill_lamp.web.setups.rows import setup_of
+from uphill_lamp.web.setups.rows import STALE, setup_of
 
+MOST_REFUSED = 40
 MOST_LINES, MOST_LINE_S, MOST_TYPED = 60, 3600.0, 2000
 
 
@@ -28,7 +33,7 @@ def add(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A use, as it was told in ten seconds."""
     setup = setup_of(setup_id)
     typed = {name: request.POST.get(name, "")[:MOST_TYPED] for name in HEAD} | {
-        "wrong": APART.join(request.POST.getlist("wrong")[:MOST_WRONG])
+        name: APART.join(request.POST.getlist(name)[:MOST_WRONG]) for name in ("wrong", "unused")
     }
     try:
         use = use_of(typed)
@@ -65,6 +70,7 @@ def _kept(setup: Setup, uses: Iterable[learning.Use], seconds: dict[str, float] 
             ready_min=use.ready_min,
             words=use.words,
             seconds=seconds or {},
+            unused=list(use.unused),
         )
         for use in uses
     )
@@ -101,6 +107,27 @@ def from_table(request: HttpRequest, setup_id: int) -> HttpResponse:
     except Refused as refused:
         fault = refused.faults[0]
         return views.shown(request, setup, f"Not taken. {fault.path or 'The file'}: found {fault.found}; expected {fault.expected}.", 422)
-    known = {(use.day, use.well, tuple(use.wrong), use.retakes, use.ready_min, use.words) for use in setup.uses.all()}
-    _kept(setup, [use for use in uses if (use.day, use.well, use.wrong, use.retakes, use.ready_min, use.words) not in known])
+    known = {_as_written(use.told()) for use in setup.uses.all()}
+    _kept(setup, [use for use in uses if _as_written(use) not in known])
     return redirect(f"{views.address(setup)}#log")
+
+
+def _as_written(use: learning.Use) -> tuple[object, ...]:
+    """A use as its row tells it: what else the app knows of it is not in the table."""
+    return use.day, use.well, use.wrong, use.retakes, use.ready_min, use.unused, use.words
+
+
+@posted("go", "setup_id")
+def refuse(request: HttpRequest, setup_id: int) -> HttpResponse:
+    """A wish that the log raised is not wanted; or it is wanted again."""
+    setup = setup_of(setup_id)
+    assert setup.head is not None
+    _, appraisal = appraised(setup.head.document)
+    wrong, again = request.POST.get("wrong", "")[:80], "again" in request.POST
+    refused = [words for words in appraisal.setup.session.wishes_refused if learning.plain(words) != learning.plain(wrong)]
+    refused = refused if again or not wrong.strip() else [*refused, wrong][-MOST_REFUSED:]
+    try:
+        flows.change(setup.pk, setup.head.pk, (replace("/session/wishes_refused", refused),), f"{'Wanted again' if again else 'Not wanted'}: {wrong}"[:200])
+    except flows.Stale:
+        return views.shown(request, setup, STALE, 409)
+    return redirect(reverse("steps", args=[setup_id]) if request.POST.get("then") == "steps" else f"{views.address(setup)}#log")

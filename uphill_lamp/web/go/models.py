@@ -20,6 +20,7 @@ class Use(models.Model):
     retakes = models.PositiveSmallIntegerField(default=0)
     ready_min = models.FloatField(null=True)
     seconds = models.JSONField(default=dict)
+    unused = models.JSONField(default=list)
     words = models.CharField(max_length=200, blank=True)
 
     class Meta:
@@ -27,7 +28,7 @@ class Use(models.Model):
 
     def told(self) -> learning.Use:
         """As what it teaches is worked out from."""
-        return learning.Use(self.day, self.well, tuple(self.wrong), self.retakes, self.ready_min, self.seconds, (), self.words)
+        return learning.Use(self.day, self.well, tuple(self.wrong), self.retakes, self.ready_min, self.seconds, tuple(self.unused), self.words)
 
     def __str__(self) -> str:
         return f"use {self.pk} of {self.setup_id}"

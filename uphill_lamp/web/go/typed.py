@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, get_args
@@ -11,7 +12,8 @@ from django.http import QueryDict
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.session import Forgotten, Rig
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.readiness.rigging import FORGOTTEN, devices, put_up_min, rig_of
+from uphill_lamp.core.earth.towns import countries
+from uphill_lamp.core.readiness.rigging import FORGOTTEN, devices, forgets, put_up_min, rig_of
 
 SWITCHES = {
     "people_at_home": "Others are at home",
@@ -20,7 +22,10 @@ SWITCHES = {
     "wireless": "The computer has no cable to the network",
     "files_end_at_4_gib": "The card takes no file over 4 GB",
     "cold": "It is under 10 °C where something runs on a battery",
+    "carried": "This place is away from home: what is used here is carried there",
+    "counts": "Space, battery, line and readiness count in the whole score",
 }
+FALLS_OUT = "/call/falls_out"
 FIGURES = {
     "hours_of_calls": ("Calls on that day", "h"),
     "others_mbit_s": ("Others at home send meanwhile", "Mbit/s"),
@@ -84,11 +89,28 @@ def switches(setup: Setup, typed: QueryDict | None) -> list[tuple[str, str, bool
     return [(name, words, name in typed if typed is not None else getattr(setup.session, name)) for name, words in SWITCHES.items()]
 
 
+def words(setup: Setup, typed: QueryDict | None, faults: dict[str, str]) -> dict[str, Any]:
+    """What is typed as words: how guests join, the country of the plugs, days that fall out; each with what is wrong with it."""
+    session = setup.session
+    days = ", ".join(day.isoformat() for day in setup.call.falls_out)
+    fault = next((said for path, said in faults.items() if path.startswith(FALLS_OUT)), "")
+    return {
+        "joins_by": typed.get("joins_by", "")[:400] if typed is not None else session.joins_by, "joins_by_fault": faults.get("/session/joins_by", ""),
+        "gear_from": typed.get("gear_from", "") if typed is not None else session.gear_from or "", "countries": countries(),
+        "falls_out": Figure("falls_out", "It falls out on", "", typed.get("falls_out", "")[:1000] if typed is not None else days, fault),
+    }  # fmt: skip
+
+
+def days_of(typed: QueryDict) -> list[str]:
+    """The days that fall out, as typed with commas or spaces between; what is none stays as it is, for the document to refuse."""
+    return [part[:20] for part in re.split(r"[,;\s]+", typed.get("falls_out", "")[:2000]) if part]
+
+
 def rows(setup: Setup, typed: QueryDict | None, faults: dict[str, str]) -> Iterator[Device]:
     """The devices that may be rigged."""
     for index, (path, part, name, entry) in enumerate(devices(setup)):
         rig, field = rig_of(setup, path), path[1:].replace("/", "-")
-        lost = set(typed.getlist(f"{field}-forgets")) if typed is not None else set(rig.forgets if rig else ())
+        lost = set(typed.getlist(f"{field}-forgets")) if typed is not None else set(forgets(setup, path))
         stays = "" if rig is None or rig.left_rigged is None else "yes" if rig.left_rigged else "no"
         yield Device(
             path,
@@ -122,6 +144,7 @@ def session_of(setup: Setup, typed: QueryDict) -> dict[str, Any]:
     for name in FIGURES:
         empty = None if name in ("free_gb", "camera_ends_after_min") else getattr(type(setup.session)(), name)
         session[name] = _number(typed.get(name, ""), empty)
+    session["joins_by"], session["gear_from"] = typed.get("joins_by", "").strip(), typed.get("gear_from", "") or None
     session["rigs"] = [_rig(path, typed) for path, *_ in devices(setup)]
     return session
 
@@ -145,11 +168,15 @@ def _number(text: str, empty: float | None) -> float | str | None:
 
 def by_field(refused: Refused) -> dict[str, str]:
     """What is wrong, by the path of its value."""
-    return {fault.path: f"Found {fault.found}; expected {fault.expected}." for fault in refused.faults}
+    return {
+        fault.path: f"Found {fault.found}; expected {'days such as 2026-12-24' if fault.path.startswith(FALLS_OUT) else fault.expected}."
+        for fault in refused.faults
+    }
 
 
 def beside_fields(setup: Setup, faults: dict[str, str]) -> str:
     """What is wrong with what has no field to say it at, in one line."""
     at_fields = {f"/session/{name}" for name in FIGURES}
+    at_fields |= {"/session/joins_by", *(path for path in faults if path.startswith(FALLS_OUT))}
     at_fields |= {f"/session/rigs/{index}/{name}" for index, _ in enumerate(devices(setup)) for name in RIG_FIGURES}
     return " ".join(f"{path.rpartition('/')[2]}: {words}" for path, words in faults.items() if path not in at_fields)

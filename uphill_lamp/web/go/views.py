@@ -11,18 +11,22 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.core.document import Refused
+from uphill_lamp.core.appraisal.appraise import Appraisal
+from uphill_lamp.core.document import Refused, read_setup
 from uphill_lamp.core.document.patch import replace
+from uphill_lamp.core.document.setup import Setup as Document
+from uphill_lamp.core.judging import whole_score
 from uphill_lamp.core.readiness.budgets import better_without_picture, budgets, is_grainy, line_moves
-from uphill_lamp.core.session.calling import Next, next_call
+from uphill_lamp.core.session.calling import Next, at_once, next_call
+from uphill_lamp.core.readiness.counted import AREA, readiness
 from uphill_lamp.core.readiness.line import Line
 from uphill_lamp.core.session.putting_back import to_put_back
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
-from uphill_lamp.web.go import taught, typed
-from uphill_lamp.web.prints import pdf
+from uphill_lamp.web.check.views import OPEN_POLICY
+from uphill_lamp.web.go import by_phone, cards, phone, same, taught, typed
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -32,7 +36,7 @@ PLACES = {
     "room": "in the room", "home": "at home", "phones": "phones", "desk": "at the desk", "camera": "at the camera", "computer": "at the computer",
     "you": "yourself", "there": "in your place",
 }  # fmt: skip
-CARDS = {"run-sheet": "Run sheet", "marks": "Marks", "settings": "Settings"}
+MOST_BESIDE = 100  # setups whose calls are looked at for one at the same time
 
 
 @require_GET
@@ -51,14 +55,38 @@ def shown(
 ) -> HttpResponse:
     """The page, with what is wrong in what was sent and what was typed, if anything was."""
     assert setup.head is not None
-    _, appraisal = appraised(setup.head.document)
+    digest, appraisal = appraised(setup.head.document)
     document, wrong = appraisal.setup, faults or {}
-    context = _sheet(setup, taught.learned_s(setup)) | taught.page_of(setup, appraisal) | {
+    context = sheet_of(setup, taught.learned_s(setup)) | taught.page_of(setup, appraisal) | same.last_time(setup, appraisal, digest) | {
         "fault": fault, "figures": list(typed.figures(document, form, wrong)), "switches": typed.switches(document, form),
         "devices": list(typed.rows(document, form, wrong)), "stays": typed.STAYS, "codec": form.get("codec") if form is not None else document.session.codec,
-        "line_moves": line_moves(document), "no_picture": better_without_picture(document), "open_form": bool(fault),
+        "line_moves": line_moves(document), "no_picture": better_without_picture(document), "open_form": form is not None,
+        "beside": _beside(setup, document), **_whole(appraisal),
     }  # fmt: skip
-    return render(request, "go/go.html", context | page.within_setup(request, setup, appraisal, page.GO, own=True), status=status)
+    context |= typed.words(document, form, wrong) | by_phone.page_of(phone.opened(setup.pk), context) | cards.away(setup, appraisal)
+    answer = render(request, "go/go.html", context | page.within_setup(request, setup, appraisal, page.GO, own=True), status=status)
+    answer.headers["Permissions-Policy"] = OPEN_POLICY  # for the last good picture over today's
+    return answer
+
+
+def _whole(appraisal: Appraisal) -> dict[str, float | None]:
+    """The whole score with readiness in it and without, whichever is wished."""
+    others = [area for area in appraisal.areas if area.area != AREA]
+    there = readiness(appraisal.setup, appraisal.measures)
+    return {"whole_with": whole_score([*others, there]) if there else None, "whole_without": whole_score(others)}
+
+
+def _beside(setup: Setup, document: Document) -> list[dict[str, Any]]:
+    """Other setups whose next call is on at the same time."""
+    now, found_there = timezone.now(), []
+    call = next_call(document, now)
+    others = Setup.objects.select_related("head").filter(head__isnull=False).exclude(pk=setup.pk).order_by("-touched_at")[:MOST_BESIDE]
+    for other in others if not call.over else ():
+        assert other.head is not None
+        theirs = next_call(read_setup(other.head.document.encode()), now)
+        if at_once(call, theirs):
+            found_there.append({"setup": other, "call": theirs})
+    return found_there
 
 
 def address(setup: Setup) -> str:
@@ -66,7 +94,7 @@ def address(setup: Setup) -> str:
     return reverse("go", args=[setup.pk])
 
 
-def _sheet(setup: Setup, learned_s: Mapping[str, float] | None = None) -> dict[str, Any]:
+def sheet_of(setup: Setup, learned_s: Mapping[str, float] | None = None) -> dict[str, Any]:
     """What page and cards share: the next call, the lines with their times, marks, settings, figures."""
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
@@ -93,9 +121,11 @@ def keep(request: HttpRequest, setup_id: int) -> HttpResponse:
     _, appraisal = appraised(setup.head.document)
     try:
         parent = int(request.POST.get("parent") or 0)
-        flows.change(
-            setup.pk, parent, (replace("/session", typed.session_of(appraisal.setup, request.POST)),), "What is so around the call"
+        patch = (
+            replace("/session", typed.session_of(appraisal.setup, request.POST)),
+            replace("/call/falls_out", typed.days_of(request.POST)),
         )
+        flows.change(setup.pk, parent, patch, "What is so around the call")
     except (flows.Stale, ValueError) as wrong:
         if isinstance(wrong, Refused):
             faults = typed.by_field(wrong)
@@ -103,25 +133,3 @@ def keep(request: HttpRequest, setup_id: int) -> HttpResponse:
             return shown(request, setup, f"Not saved. {beside or 'Look at what is marked below.'}", 422, request.POST, faults)
         return shown(request, setup, STALE, 409, request.POST)
     return redirect("go", setup_id)
-
-
-@require_GET
-def card(request: HttpRequest, setup_id: int, name: str) -> HttpResponse:
-    """A card to print, of A5."""
-    setup = setup_of(setup_id)
-    return pdf.sheet(request, "prints/card.html", _sheet(setup) | {"card": name, "title": CARDS[name]}, f"{name}.pdf")
-
-
-@require_GET
-def calendar(request: HttpRequest, setup_id: int) -> HttpResponse:
-    """The next call with its alarms, for a calendar."""
-    from uphill_lamp.core.session.calendar import calendar_of  # late: no page needs its library
-
-    setup = setup_of(setup_id)
-    assert setup.head is not None
-    _, appraisal = appraised(setup.head.document)
-    now = timezone.now()
-    data = calendar_of(appraisal.setup, next_call(appraisal.setup, now), run_sheet(appraisal), f"setup-{setup.pk}", now)
-    answer = HttpResponse(data, content_type="text/calendar; charset=utf-8")
-    answer["Content-Disposition"] = 'attachment; filename="call.ics"'
-    return answer

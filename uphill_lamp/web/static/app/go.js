@@ -32,19 +32,45 @@
   }
 
   const ticked = read();
+  function mark(tick, on, byHand = true) {
+    tick.checked = on;
+    if (on) ticked[tick.dataset.tick] = ticked[tick.dataset.tick] || Date.now(); else delete ticked[tick.dataset.tick];
+    if (byHand) sendOn(tick.dataset.tick, on);
+  }
   for (const tick of ticks) {
     tick.checked = Boolean(ticked[tick.dataset.tick]);
-    tick.addEventListener("change", () => {
-      if (tick.checked) ticked[tick.dataset.tick] = Date.now(); else delete ticked[tick.dataset.tick];
-      keep(ticked);
-      tell();
-    });
+    tick.addEventListener("change", () => { mark(tick, tick.checked); keep(ticked); tell(); });
   }
   sheet.querySelector("[data-run-anew]").addEventListener("click", () => {
-    for (const tick of ticks) { tick.checked = false; delete ticked[tick.dataset.tick]; }
+    for (const tick of ticks) if (tick.checked) mark(tick, false);
     keep(ticked);
     tell();
   });
+
+  // While it is open on a phone too, ticks here and there are the same; those that were here first go over.
+  let phone = sheet.dataset.phone, onTheWay = 0;
+  async function sendOn(line, on) {
+    if (!phone) return;
+    const body = new URLSearchParams({ line, on: on ? "yes" : "no", csrfmiddlewaretoken: document.querySelector("[name=csrfmiddlewaretoken]").value });
+    onTheWay += 1;
+    await fetch(sheet.dataset.phoneTick, { method: "POST", body }).catch(() => null); // it is asked again anyway
+    onTheWay -= 1;
+  }
+  async function ask() {
+    const answer = phone && !onTheWay && await fetch(phone).then((got) => got.json()).catch(() => null);
+    if (!answer || onTheWay) return;
+    if (!answer.open) { phone = ""; return; }
+    for (const tick of ticks) {
+      const on = answer.ticked.includes(tick.dataset.tick);
+      if (on !== tick.checked) mark(tick, on, false);
+    }
+    keep(ticked);
+    tell();
+  }
+  if (phone) {
+    Promise.all(ticks.filter((tick) => tick.checked).map((tick) => sendOn(tick.dataset.tick, true))).then(ask);
+    setInterval(ask, 4000);
+  }
   // What was timed goes with the log: how long each line took after the one before it, and how long all of them did.
   const log = document.querySelector("[data-log]");
   log.addEventListener("submit", () => {
@@ -54,6 +80,9 @@
       if (took > 1 && took < 900) seconds[times[index][0]] = took; // a longer rest is none of the line's
     }
     log.querySelector("[name=seconds]").value = JSON.stringify(seconds);
+    const before = ticks.filter((tick) => tick.dataset.part === "before" && ticked[tick.dataset.tick]).map((tick) => ticked[tick.dataset.tick]);
+    const ready = log.querySelector("[name=ready_min]"), took = (Math.max(...before) - Math.min(...before)) / 60000;
+    if (!ready.value && before.length > 1 && took >= 0.5 && took <= 120) ready.value = took.toFixed(1);
   });
 
   tell();
