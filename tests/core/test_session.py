@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from datetime import date, datetime, timedelta
+from itertools import islice
 from typing import Any
 from unittest import TestCase
 from zoneinfo import ZoneInfo
@@ -11,6 +12,7 @@ from zoneinfo import ZoneInfo
 from hypothesis import given
 from hypothesis import strategies as st
 from icalendar import Calendar
+import vobject
 
 from tests.core.test_method import limits, table
 from tests.promise import promise
@@ -23,12 +25,14 @@ from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.readiness import budgets as figures
 from uphill_lamp.core.readiness.budgets import BANDS, RATES_MBIT_S, TALKING_HEAD, budgets, line_moves, sent_mbit_s
 from uphill_lamp.core.session.calendar import calendar_of
-from uphill_lamp.core.session.calling import next_call
+from uphill_lamp.core.session.calling import at_once, next_call, not_held
 from uphill_lamp.core.session.learning import Use, keeps_going_wrong, never_used, ready_lately_min, times_s
 from uphill_lamp.core.readiness.line import ORDER, Line
 from uphill_lamp.core.session.putting_back import by_hand, to_put_back
+from uphill_lamp.core.session.raised import raised
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
+from uphill_lamp.core.steps.score_cache import ScoreCache
 
 UTC = ZoneInfo("UTC")
 
@@ -196,6 +200,10 @@ class RunSheets(TestCase):
         self.assertTrue("home.pets" in lines and "home.bell" not in lines)
         learned = run_sheet(appraise(told), {"camera.wipe": 44.6})
         self.assertEqual(next(line.seconds for line in learned if line.id == "camera.wipe"), 45)
+        by_kind = put(told, session__rigs=[], **{f"cameras__{setup.main_camera.id.replace('-', '_h_')}__entry": "webcam_tight"})
+        self.assertTrue({f"set.cameras.{setup.main_camera.id}.{what}" for what in ("white", "exposure", "focus")} <= lines_of(by_kind).keys())
+        kept = rigged(by_kind, {"device": camera, "forgets": []})
+        self.assertFalse([name for name in lines_of(kept) if name.startswith("set.")])
         gone = rigged(setup, {"device": "/lights/sold-long-ago", "forgets": ["level"], "battery_wh": 9.0})
         self.assertEqual(lines_of(gone).keys(), lines_of(setup).keys())
 
@@ -256,6 +264,20 @@ class Calls(TestCase):
         self.assertEqual(call.ends - call.at(-30).astimezone(UTC), timedelta(hours=2.5))
         self.assertEqual(call.at(-120).isoformat(), "2026-10-25T01:30:00+01:00")
 
+    def test_weeks_that_fall_out_are_passed_over(self) -> None:
+        out = [f"2026-12-{day:02}" for day in (22, 29)] + ["2026-12-23", "2027-01-05"]
+        setup = put(self.call("2026-12-15T18:00:00", weekly=True), call__falls_out=out)
+        self.assertEqual(next_call(setup, datetime(2026, 12, 16, tzinfo=UTC)).begins.date(), date(2027, 1, 12))
+        self.assertEqual([begins.day for begins in not_held(setup)], [22, 29, 5])  # none is held on a Wednesday anyway
+        self.assertEqual(next_call(put(setup, call__repeats="no"), datetime(2026, 12, 16, tzinfo=UTC)).begins.day, 15)
+
+    def test_two_at_once(self) -> None:
+        now = datetime(2026, 11, 24, 12, tzinfo=UTC)
+        one, other, later = (next_call(self.call(f"2026-11-24T{at}:00", hours=1.5), now) for at in ("18:00", "19:00", "19:30"))
+        self.assertEqual((at_once(one, other), at_once(one, later), at_once(other, later)), (True, False, True))
+        past = next_call(self.call("2026-11-24T08:00:00"), now)
+        self.assertFalse(at_once(past, past))
+
     @given(
         st.datetimes(datetime(2026, 1, 1), datetime(2028, 1, 1)),
         st.datetimes(datetime(2026, 1, 1), datetime(2028, 1, 1)),
@@ -304,6 +326,17 @@ class Calendars(TestCase):
         ]
         self.assertEqual([at.isoformat() for at in rung], ["2026-10-20T16:30:00+00:00", "2026-10-27T17:30:00+00:00"])
 
+    def test_another_parser_finds_the_same_calls_and_alarms(self) -> None:
+        """Read by a second library: weekly at 18:00 on the wall over the change of the clock, but for the week that falls out."""
+        text, _ = self.written(call__repeats="weekly", call__falls_out=["2026-11-03"])
+        event = vobject.readOne(text).vevent
+        held = [begins.replace(tzinfo=ZoneInfo("Europe/London")) for begins in islice(event.getrruleset(addRDate=True), 4)]
+        self.assertEqual([(begins.month, begins.day, begins.hour) for begins in held], [(10, 20, 18), (10, 27, 18), (11, 10, 18), (11, 17, 18)])
+        before = [alarm.trigger.value for alarm in event.valarm_list]
+        self.assertEqual(before, [timedelta(minutes=-30), timedelta(minutes=-6)])
+        self.assertEqual([(begins.astimezone(UTC) + before[0]).hour for begins in held[:2]], [16, 17])
+        self.assertIn("Wipe the lens", event.description.value)
+
     @given(varied_setups())
     def test_any_setup_has_one(self, setup: Setup) -> None:
         now = datetime(2026, 10, 1, tzinfo=UTC)
@@ -314,10 +347,49 @@ class Calendars(TestCase):
 class Learning(TestCase):
     def test_medians_of_the_last_five_and_the_third_complaint(self) -> None:
         uses = [Use(date(2026, 11, day), day % 3 == 0, ("sound.echo",) if day in (2, 5, 9) else (), ready_min=float(day),
-                    seconds={"camera.wipe": 10.0 * day}, used=("/lights/panel",)) for day in range(1, 11)]  # fmt: skip
+                    seconds={"camera.wipe": 10.0 * day}, unused=("/lights/ring",)) for day in range(1, 11)]  # fmt: skip
         self.assertEqual(times_s(uses), {"camera.wipe": 80.0})
         self.assertEqual(ready_lately_min(uses), 8.0)
         self.assertEqual(keeps_going_wrong(uses), (("sound.echo", 3),))
         self.assertEqual(keeps_going_wrong(uses[:8]), ())
         self.assertEqual(never_used(uses, ("/lights/panel", "/lights/ring")), ("/lights/ring",))
         self.assertEqual((never_used(uses[:9], ("/lights/ring",)), ready_lately_min([]), times_s([])), ((), None, {}))
+
+    def test_what_keeps_going_wrong_is_raised_until_it_is_refused(self) -> None:
+        """Titles carry figures that differ from day to day; they tell of the same."""
+        appraisal = appraise(demo("clock-bench"))
+        title = next(finding.title for finding in appraisal.findings if finding.id == "light.face_level")
+        self.assertRegex(title, r"\d")
+        words = [title, re.sub(r"\d+", "41", title), re.sub(r"\d+", "77", title)]
+        uses = [Use(date(2026, 11, day + 1), False, (one, "Others heard themselves", "A cup fell")) for day, one in enumerate(words)]
+        moves = next(finding.moves for finding in appraisal.findings_with_gains if finding.id == "light.face_level")
+        steps = ("sound.headphones", f"{moves[0].id}@2", "frame.raise_camera")
+        wishes = {wish.wrong: wish for wish in raised(uses, appraisal, steps)}
+        self.assertEqual(set(wishes), {words[2], "Others heard themselves", "A cup fell"})
+        light = wishes[words[2]]
+        self.assertEqual((light.times, light.helps, light.steps, light.area), (3, moves[0].title, (f"{moves[0].id}@2",), "light"))
+        self.assertEqual(light.moves, tuple(move.id for move in moves))
+        self.assertEqual(wishes["Others heard themselves"].steps, ("sound.headphones",))
+        self.assertEqual((wishes["A cup fell"].helps, wishes["A cup fell"].steps), ("", ()))
+        refused = put(appraisal.setup, session__wishes_refused=[words[0], "Others heard themselves"])
+        self.assertEqual([wish.wrong for wish in raised(uses, appraise(refused))], ["A cup fell"])
+
+
+class Counted(TestCase):
+    def test_readiness_enters_the_whole_on_wish_alone(self) -> None:
+        """By hand: a line at half its limit and everything rigged are without fault; twelve beside a hundred."""
+        setup = demo("room-that-works")
+        without, counts = appraise(setup), appraise(put(setup, session__counts=True))
+        self.assertIsNone(without.area("go"))
+        there = counts.area("go")
+        assert there is not None
+        self.assertEqual((there.score, there.weight), (100.0, 12.0))
+        total = sum(area.weight for area in without.areas)
+        self.assertAlmostEqual(counts.score, (without.score * total + 12 * 100) / (total + 12))
+        slow = appraise(put(setup, session__counts=True, call__upload_mbit_s=sent_mbit_s(setup) / 1.2))
+        self.assertLess(slow.score, without.score)
+        self.assertEqual({finding.id for finding in counts.findings}, {finding.id for finding in without.findings})
+        unknown = appraise(put(setup, session__counts=True, call__upload_mbit_s=0.0)).area("go")
+        assert unknown is not None
+        self.assertEqual([measure.id for measure in unknown.measures], ["go.ready"])  # what cannot be told does not count
+        self.assertAlmostEqual(ScoreCache(counts).of([]), counts.score)

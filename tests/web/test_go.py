@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from datetime import UTC, datetime
 from typing import Any
 from unittest.mock import patch
@@ -10,8 +11,12 @@ from unittest.mock import patch
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
+from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup
+from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.session import Session
+from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.go import views
 from uphill_lamp.web.go.models import MOST_KEPT, Use
 from uphill_lamp.web.setups import flows
@@ -24,9 +29,12 @@ class Go(TestCase):
         self.row = Setup.objects.get(demo="room-that-works")
         self.base = f"/setups/{self.row.pk}/go/"
 
-    def session(self) -> Session:
+    def document(self) -> Document:
         self.row.refresh_from_db()
-        return read_setup(self.row.head.document.encode()).session  # type: ignore[union-attr]
+        return read_setup(self.row.head.document.encode())  # type: ignore[union-attr]
+
+    def session(self) -> Session:
+        return self.document().session
 
     def keep(self, **typed: Any) -> Any:
         self.row.refresh_from_db()
@@ -131,10 +139,10 @@ class Go(TestCase):
             self.assertContains(answer, said, status_code=422)
         self.log(words='=HYPERLINK("x")', wrong=["a;b", "c\r\nd,e"], seconds="[[[" * 9000)
         self.assertContains(self.client.get(f"{self.base}log.csv"), "'=HYPERLINK")
-        head = "day,well,wrong,retakes,ready_min,words"
+        head = "day,well,wrong,retakes,ready_min,unused,words"
         cases = {
-            "": "found nothing", "a,b\n": "line 1", f"{head}\n2026-11-24,yes": "2 cells", f"{head}\n2026-11-24,yes,,0,,\n24.11.2026,no,,0,,": "line 3, day",
-            f"{head}\n2026-11-24,yes,,-1,,": "line 2, retakes", f"{head}\n" + "2026-11-24,yes,,0,,\n" * 2001: "2001 rows", "x" * 1_000_001: "1 MB at most",
+            "": "found nothing", "a,b\n": "line 1", f"{head}\n2026-11-24,yes": "2 cells", f"{head}\n2026-11-24,yes,,0,,,\n24.11.2026,no,,0,,,": "line 3, day",
+            f"{head}\n2026-11-24,yes,,-1,,,": "line 2, retakes", f"{head}\n" + "2026-11-24,yes,,0,,,\n" * 2001: "2001 rows", "x" * 1_000_001: "1 MB at most",
         }  # fmt: skip
         for text, said in cases.items():
             answer = self.client.post(f"{self.base}log/open/", {"file": SimpleUploadedFile("log.csv", text.encode())})
@@ -147,17 +155,93 @@ class Go(TestCase):
         whole = (
             head
             + "\n"
-            + "".join(f"2025-01-{1 + number % 28:02},yes,,{number % 900},{number / 10},word {number}\n" for number in range(2000))
+            + "".join(f"2025-01-{1 + number % 28:02},yes,,{number % 900},{number / 10},,word {number}\n" for number in range(2000))
         )
         self.client.post(f"{self.base}log/open/", {"file": SimpleUploadedFile("log.csv", whole.encode())})
         self.assertEqual(Use.objects.count(), MOST_KEPT)
         self.assertEqual(self.client.get(self.base).status_code, 200)
 
     def test_cards_are_printed(self) -> None:
-        for name in ("run-sheet", "marks", "settings"):
+        for name in ("run-sheet", "marks", "settings", "guest", "packing"):
             answer = self.client.get(f"{self.base}{name}.pdf")
             self.assertEqual((answer.status_code, answer["Content-Type"], answer.content[:5]), (200, "application/pdf", b"%PDF-"), name)
         answer = self.client.get(f"{self.base}call.ics")
         self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "text/calendar; charset=utf-8"))
         self.assertTrue(answer.content.startswith(b"BEGIN:VCALENDAR"))
         self.assertEqual(self.client.get(f"{self.base}other.pdf").status_code, 404)
+        for name, words in (("guest", "1. Sit"), ("packing", "To ask of the place")):
+            text = self.client.get(f"{self.base}{name}.txt")
+            self.assertEqual(text["Content-Type"], "text/plain; charset=utf-8")
+            self.assertIn(words, text.content.decode())
+
+    def test_days_that_fall_out_plugs_and_how_to_join(self) -> None:
+        self.keep(falls_out="2026-12-24, 2026-12-31;2027-01-07", joins_by="  room 4711 ", gear_from="US", carried="on", counts="on")
+        document = self.document()
+        self.assertEqual([day.isoformat() for day in document.call.falls_out], ["2026-12-24", "2026-12-31", "2027-01-07"])
+        self.assertEqual((document.session.joins_by, document.session.gear_from, document.session.carried), ("room 4711", "US", True))
+        page = self.client.get(self.base)
+        for words in ("room 4711", "adapter from A and B to G", "It counts, as you wished it"):
+            self.assertContains(page, words)
+        whole = appraise(document)
+        self.assertAlmostEqual(page.context["whole_with"], whole.score)
+        self.assertNotAlmostEqual(page.context["whole_with"], page.context["whole_without"])
+        for typed, said in (({"falls_out": "24.12."}, "days such as 2026-12-24"), ({"joins_by": "x" * 300}, 'id="fault-joins_by"'), ({"gear_from": "<b>"}, "gear_from: ")):
+            answer = self.keep(**typed)
+            self.assertContains(answer, said, status_code=422)
+        self.assertEqual(self.document(), document)
+
+    def test_two_setups_at_the_same_hour(self) -> None:
+        other = Setup.objects.get(demo="kitchen-table")
+        place = self.document().place
+        flows.change(other.pk, other.head_id or 0, (replace("/place", place.model_dump(mode="json")),), "the same hour")
+        with patch.object(views.timezone, "now", return_value=datetime(2026, 11, 20, tzinfo=UTC)):
+            self.assertContains(self.client.get(self.base), "At the same time: ")
+            self.assertEqual([one["setup"] for one in self.client.get(self.base).context["beside"]], [other])
+        self.assertNotContains(self.client.get(self.base), "At the same time: ")  # both are over
+
+    def test_what_the_log_raises_enters_steps_and_can_be_refused(self) -> None:
+        row = Setup.objects.get(demo="clock-bench")
+        for day in (3, 6, 9):
+            self.client.post(f"/setups/{row.pk}/go/log/", {"day": f"2026-11-{day:02}", "well": "no", "wrong": ["Others heard themselves"], "ready_min": day})
+        page = self.client.get(f"/setups/{row.pk}/steps/")
+        for _ in range(600):
+            if page.context["ladder"] is not None:
+                break
+            time.sleep(0.1)
+            page = self.client.get(f"/setups/{row.pk}/steps/")
+        [wish] = page.context["raised"]
+        self.assertTrue(wish.steps and wish.steps[0].startswith("sound.headphones"))
+        self.assertContains(page, "From your log: ")
+        row.refresh_from_db()
+        self.client.post(f"/setups/{row.pk}/steps/wish/", {"parent": row.head_id, "must": wish.steps[0]})
+        self.assertEqual(self.client.get(f"/setups/{row.pk}/steps/").context["raised"], [])
+        row.refresh_from_db()
+        flows.undo(row.pk, row.head_id or 0)
+        refusal = {"wrong": "Others heard themselves", "then": "steps"}
+        page = self.client.post(f"/setups/{row.pk}/go/log/refuse/", refusal, follow=True)
+        self.assertEqual((page.context["raised"], page.redirect_chain[0][0]), ([], f"/setups/{row.pk}/steps/"))
+        page = self.client.get(f"/setups/{row.pk}/go/")
+        self.assertContains(page, "Want it again")
+        self.assertContains(page, "Minutes until ready")  # drawn
+        page = self.client.post(f"/setups/{row.pk}/go/log/refuse/", refusal | {"again": "yes"}, follow=True)
+        self.assertEqual(len(page.context["raised"]), 1)
+
+    def test_same_as_last_time(self) -> None:
+        self.assertContains(self.client.get(self.base), "There is no take yet")
+
+        def took(share: float, good: bool) -> Take:
+            line = {"id": "picture.eye_line", "value": share, "unit": "share", "tolerance": 0.01, "band": None, "refused": "", "method": "x"}
+            return Take.objects.create(setup=self.row, name="t", kind="still", report={"kind": "still", "figures": [line], "notes": [], "marks": {}},
+                                       preview=b"x" if good else b"", good=good, off=0)  # fmt: skip
+
+        took(0.40, True)
+        took(0.41, False)
+        page = self.client.get(self.base)
+        self.assertContains(page, "<strong>the same</strong>")
+        took(0.46, False)
+        page = self.client.get(self.base)
+        self.assertContains(page, "1 differs")
+        self.assertContains(page, "Eye line: 46.0 %, was 40.0 %")
+        self.assertContains(page, "Lay the good one of")
+        self.assertIn("camera=(self)", page["Permissions-Policy"])
+        self.assertIn("microphone=(self)", page["Permissions-Policy"])

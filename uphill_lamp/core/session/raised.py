@@ -21,12 +21,13 @@ HELPS: dict[str, tuple[str, str]] = {
 
 @dataclass(frozen=True)
 class Raised:
-    """A wish that the log raises: what went wrong, how often of the last ten, what helps, the steps for it that are weighed now (by id),
-    and the area it is judged in; nothing where there is none."""
+    """A wish that the log raises: what went wrong, how often of the last ten, what helps, the moves that do it and the steps of these that
+    are weighed now (by id, the best first), and the area it is judged in; nothing where there is none."""
 
     wrong: str
     times: int
     helps: str
+    moves: tuple[str, ...] = ()
     steps: tuple[str, ...] = ()
     area: str = ""
 
@@ -46,9 +47,9 @@ def raised(uses: Sequence[Use], appraisal: Appraisal, steps: Collection[str] = (
         finding = by_words.get(plain(wrong))
         if finding is not None:
             known = next((one for one in appraisal.findings_with_gains if one.id == finding.id), finding)
-            mends = {move.id for move in known.moves}
-            helps = known.moves[0].title if known.moves else known.instead
-            yield Raised(wrong, times, helps, tuple(name for name in steps if name.partition("@")[0] in mends), finding.area)
+            helps, moves = known.moves[0].title if known.moves else known.instead, tuple(move.id for move in known.moves)
         else:
-            helps, start = next((pair for words, pair in HELPS.items() if plain(words) == plain(wrong)), ("", ""))
-            yield Raised(wrong, times, helps, tuple(name for name in steps if name.partition("@")[0] == start), start.partition(".")[0])
+            helps, move = next((pair for words, pair in HELPS.items() if plain(words) == plain(wrong)), ("", ""))
+            moves = (move,) if move else ()
+        helping = tuple(name for move in moves for name in steps if name.partition("@")[0] == move)
+        yield Raised(wrong, times, helps, moves, helping, finding.area if finding is not None else (moves or ("",))[0].partition(".")[0])

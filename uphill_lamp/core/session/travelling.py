@@ -126,7 +126,7 @@ def _apart(setup: Setup, own: tuple[float, str], there: tuple[float, str]) -> It
         yield f"Other volts than in {home} ({own[0]:.0f} V): look at each charger's label for 100-240 V; what lacks it stays at home."
     usual, _ = rate_for(setup)
     if setup.place.mains_hz not in mains_hz(setup.session.gear_from or ""):
-        yield f"Lamps there pulse at {2 * setup.place.mains_hz} a second: set the camera to {usual} pictures, and back at home."
+        yield f"Lamps there pulse {2 * setup.place.mains_hz} times a second: set the camera to {usual} pictures, and back at home."
 
 
 def _cells(setup: Setup) -> Iterator[Cell]:

@@ -87,8 +87,8 @@ class Sheet:
             self._later.cancel()
         server, self._server = self._server, None
         if server is not None:
+            server.task_dispatcher.shutdown(timeout=1)  # first, for what is being answered tells the loop when it is done
             server.trigger.pull_trigger(lambda: wasyncore.close_all(self._sockets, ignore_all=True))
-            server.task_dispatcher.shutdown(timeout=1)
 
     def tick(self, line: str, on: bool) -> bool:
         """Ticks a line or takes the tick off; whether there is such a line."""
@@ -104,9 +104,10 @@ class Sheet:
         return [] if environ["REQUEST_METHOD"] == "HEAD" else [body]
 
     def _answer(self, environ: dict[str, Any]) -> Answer:
-        _, first, rest = (*environ.get("PATH_INFO", "").split("/", 2), "", "")[:3]
+        _, _, asked = environ.get("PATH_INFO", "").partition("/")
+        first, stroke, rest = asked.partition("/")
         known = hmac.compare_digest(first.encode("utf-8", "replace"), self.secret.encode())
-        if not known or environ.get("HTTP_HOST", "") != self.host or self.over:
+        if not known or not stroke or environ.get("HTTP_HOST", "") != self.host or self.over:
             return NOTHING
         method = environ["REQUEST_METHOD"]
         if rest == "ticks" and method == "POST":

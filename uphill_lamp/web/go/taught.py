@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import Any
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.readiness.budgets import BANDS
 from uphill_lamp.core.readiness.rigging import devices
 from uphill_lamp.core.session import learning
-from uphill_lamp.core.session.raised import HELPS, raised
+from uphill_lamp.core.session.raised import HELPS, Raised, raised
 from uphill_lamp.drawings.trend import Time, trend
 from uphill_lamp.web.setups.models import Setup
 
@@ -25,6 +25,12 @@ def page_of(setup: Setup, appraisal: Appraisal) -> dict[str, Any]:
         "trends": list(_trends(setup, uses)), "wrong_lately": learning.went_wrong(uses)[:MOST_FINDINGS],
         "can_be_wrong": [*dict.fromkeys([*(finding.title for finding in appraisal.findings[:MOST_FINDINGS]), *HELPS])],
     }  # fmt: skip
+
+
+def raised_at(setup: Setup, appraisal: Appraisal, steps: Collection[str]) -> list[Raised]:
+    """What the log raises, for the page of steps: what is always included already is no longer raised."""
+    wanted = {name.partition("@")[0] for name in appraisal.setup.preferences.must}
+    return [wish for wish in raised(uses_of(setup), appraisal, steps) if not wanted.intersection(wish.moves)]
 
 
 def _trends(setup: Setup, uses: list[learning.Use]) -> Iterator[tuple[str, str]]:

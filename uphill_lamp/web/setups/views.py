@@ -55,7 +55,10 @@ def _not_named(request: HttpRequest, setup: Setup, refused: Refused) -> HttpResp
 @posted("setups")
 def delete(request: HttpRequest, setup_id: int) -> HttpResponse:
     """A setup taken out of the list, for a day."""
+    from uphill_lamp.web.go.phone import close_sheet  # late: most who come here have none open
+
     deletion.delete(get_object_or_404(Setup, pk=setup_id), timezone.now())
+    close_sheet(setup_id)
     return redirect(f"/?deleted={setup_id}")
 
 

@@ -28,6 +28,7 @@ from uphill_lamp.drawings.hill import hill
 from uphill_lamp.web.answers import csv_file, posted
 from uphill_lamp.web.bench import page as bench
 from uphill_lamp.web.catalogue.flows import stamp
+from uphill_lamp.web.go import taught
 from uphill_lamp.web.prints.styling import styled
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
@@ -71,6 +72,7 @@ def _shown(
         "fault": fault, "field": field, "typed": typed or {}, "wishes": appraisal.setup.preferences,
         "worth": plain_sum(appraisal.setup.preferences.money_per_point),
         "known_currency": catalogue().knows(appraisal.setup.preferences.currency),
+        "raised": taught.raised_at(setup, appraisal, job.ladder.actions if job.ladder else ()),
     }  # fmt: skip
     return render(request, "steps/steps.html", context | more | page.voice_of(appraisal), status=status)
 

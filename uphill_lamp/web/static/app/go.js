@@ -27,7 +27,7 @@
     const over = new Date() > new Date(sheet.dataset.ends);
     const start = away > 0 ? `It begins in ${inWords(away)}.` : over ? "It is over." : `It began ${inWords(away)} ago.`;
     const done = ticks.filter((tick) => tick.checked).length;
-    const text = next ? `${start} ${done} of ${ticks.length} done. Next: ${next.closest(".run-line").querySelector(".run-words").textContent}` : `${start} All is done.`;
+    const text = over && !done ? start : next ? `${start} ${done} of ${ticks.length} done. Next: ${next.closest(".run-line").querySelector(".run-words").textContent}` : `${start} All is done.`;
     if (left.textContent !== text) left.textContent = text;
   }
 
