@@ -9,10 +9,10 @@ from typing import Any
 from unittest import TestCase
 from zoneinfo import ZoneInfo
 
+import vobject
 from hypothesis import given
 from hypothesis import strategies as st
 from icalendar import Calendar
-import vobject
 
 from tests.core.test_method import limits, table
 from tests.promise import promise
@@ -21,13 +21,13 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Refused, Setup
 from uphill_lamp.core.document.patch import value_at
-from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.readiness import budgets as figures
 from uphill_lamp.core.readiness.budgets import BANDS, RATES_MBIT_S, TALKING_HEAD, budgets, line_moves, sent_mbit_s
+from uphill_lamp.core.readiness.line import ORDER, Line
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.session.calendar import calendar_of
 from uphill_lamp.core.session.calling import at_once, next_call, not_held
 from uphill_lamp.core.session.learning import Use, keeps_going_wrong, never_used, ready_lately_min, times_s
-from uphill_lamp.core.readiness.line import ORDER, Line
 from uphill_lamp.core.session.putting_back import by_hand, to_put_back
 from uphill_lamp.core.session.raised import raised
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
@@ -201,7 +201,9 @@ class RunSheets(TestCase):
         learned = run_sheet(appraise(told), {"camera.wipe": 44.6})
         self.assertEqual(next(line.seconds for line in learned if line.id == "camera.wipe"), 45)
         by_kind = put(told, session__rigs=[], **{f"cameras__{setup.main_camera.id.replace('-', '_h_')}__entry": "webcam_tight"})
-        self.assertTrue({f"set.cameras.{setup.main_camera.id}.{what}" for what in ("white", "exposure", "focus")} <= lines_of(by_kind).keys())
+        self.assertTrue(
+            {f"set.cameras.{setup.main_camera.id}.{what}" for what in ("white", "exposure", "focus")} <= lines_of(by_kind).keys()
+        )
         kept = rigged(by_kind, {"device": camera, "forgets": []})
         self.assertFalse([name for name in lines_of(kept) if name.startswith("set.")])
         gone = rigged(setup, {"device": "/lights/sold-long-ago", "forgets": ["level"], "battery_wh": 9.0})
@@ -331,7 +333,9 @@ class Calendars(TestCase):
         text, _ = self.written(call__repeats="weekly", call__falls_out=["2026-11-03"])
         event = vobject.readOne(text).vevent
         held = [begins.replace(tzinfo=ZoneInfo("Europe/London")) for begins in islice(event.getrruleset(addRDate=True), 4)]
-        self.assertEqual([(begins.month, begins.day, begins.hour) for begins in held], [(10, 20, 18), (10, 27, 18), (11, 10, 18), (11, 17, 18)])
+        self.assertEqual(
+            [(begins.month, begins.day, begins.hour) for begins in held], [(10, 20, 18), (10, 27, 18), (11, 10, 18), (11, 17, 18)]
+        )
         before = [alarm.trigger.value for alarm in event.valarm_list]
         self.assertEqual(before, [timedelta(minutes=-30), timedelta(minutes=-6)])
         self.assertEqual([(begins.astimezone(UTC) + before[0]).hour for begins in held[:2]], [16, 17])

@@ -39,7 +39,9 @@ class Countries(TestCase):
         for code, (volts, plugs) in known.items():  # type: ignore[misc]
             self.assertTrue(100 <= volts <= 127 or 220 <= volts <= 240, code)
             self.assertTrue(set(plugs) <= set("ABCDEFGHIJKLMNO") and len(set(plugs)) == len(plugs), code)
-            self.assertTrue(volts > 200 or mains_hz(code) != (50,) or code in ("JM", "BB", "CW"), code)  # low volts go with 60 Hz but for three
+            self.assertTrue(
+                volts > 200 or mains_hz(code) != (50,) or code in ("JM", "BB", "CW"), code
+            )  # low volts go with 60 Hz but for three
         self.assertEqual([mains_of(code) for code in ("GB", "DE", "US", "JP", "AU", "XX")],
                          [(230.0, "G"), (230.0, "CF"), (120.0, "AB"), (100.0, "AB"), (230.0, "I"), None])  # fmt: skip
 
@@ -91,7 +93,9 @@ class Travelling(TestCase):
         self.assertAlmostEqual(trip.mass_kg, sum(item.mass_kg or 0 for item in trip.packed))
         self.assertEqual(set(trip.unweighed), {item.name for item in trip.packed if item.mass_kg is None})
         text = text_of(trip)
-        self.assertTrue(all(item.name in text for item in trip.packed) and all(line in text for line in (*trip.power, *trip.ask, *trip.cautions)))
+        self.assertTrue(
+            all(item.name in text for item in trip.packed) and all(line in text for line in (*trip.power, *trip.ask, *trip.cautions))
+        )
 
 
 class Guests(TestCase):

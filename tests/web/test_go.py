@@ -185,7 +185,11 @@ class Go(TestCase):
         whole = appraise(document)
         self.assertAlmostEqual(page.context["whole_with"], whole.score)
         self.assertNotAlmostEqual(page.context["whole_with"], page.context["whole_without"])
-        for typed, said in (({"falls_out": "24.12."}, "days such as 2026-12-24"), ({"joins_by": "x" * 300}, 'id="fault-joins_by"'), ({"gear_from": "<b>"}, "gear_from: ")):
+        for typed, said in (
+            ({"falls_out": "24.12."}, "days such as 2026-12-24"),
+            ({"joins_by": "x" * 300}, 'id="fault-joins_by"'),
+            ({"gear_from": "<b>"}, "gear_from: "),
+        ):
             answer = self.keep(**typed)
             self.assertContains(answer, said, status_code=422)
         self.assertEqual(self.document(), document)
@@ -202,7 +206,10 @@ class Go(TestCase):
     def test_what_the_log_raises_enters_steps_and_can_be_refused(self) -> None:
         row = Setup.objects.get(demo="clock-bench")
         for day in (3, 6, 9):
-            self.client.post(f"/setups/{row.pk}/go/log/", {"day": f"2026-11-{day:02}", "well": "no", "wrong": ["Others heard themselves"], "ready_min": day})
+            self.client.post(
+                f"/setups/{row.pk}/go/log/",
+                {"day": f"2026-11-{day:02}", "well": "no", "wrong": ["Others heard themselves"], "ready_min": day},
+            )
         page = self.client.get(f"/setups/{row.pk}/steps/")
         for _ in range(600):
             if page.context["ladder"] is not None:
@@ -230,7 +237,15 @@ class Go(TestCase):
         self.assertContains(self.client.get(self.base), "There is no take yet")
 
         def took(share: float, good: bool) -> Take:
-            line = {"id": "picture.eye_line", "value": share, "unit": "share", "tolerance": 0.01, "band": None, "refused": "", "method": "x"}
+            line = {
+                "id": "picture.eye_line",
+                "value": share,
+                "unit": "share",
+                "tolerance": 0.01,
+                "band": None,
+                "refused": "",
+                "method": "x",
+            }
             return Take.objects.create(setup=self.row, name="t", kind="still", report={"kind": "still", "figures": [line], "notes": [], "marks": {}},
                                        preview=b"x" if good else b"", good=good, off=0)  # fmt: skip
 

@@ -63,11 +63,15 @@ class Listener(unittest.TestCase):
         self.assertGreaterEqual(len(self.sheet.secret), 22)  # 128 bits, six a letter
         status, body, headers = asked(self.sheet, "GET", self.at)
         self.assertEqual((status, body), (200, b"<p>The sheet</p>"))
-        self.assertEqual((headers["cache-control"], headers["referrer-policy"], headers["x-frame-options"]), ("no-store", "no-referrer", "DENY"))
+        self.assertEqual(
+            (headers["cache-control"], headers["referrer-policy"], headers["x-frame-options"]), ("no-store", "no-referrer", "DENY")
+        )
         self.assertTrue(headers["content-security-policy"].startswith("default-src 'none'"))
         self.assertNotIn("server", headers)
         self.assertEqual([asked(self.sheet, "GET", self.at + name)[0] for name in phone.FILES], [200, 200])
-        self.assertEqual((self.tick(), self.tick("camera.wipe"), self.tick("room.air", False), self.ticks()), (204, 204, 204, ["camera.wipe"]))
+        self.assertEqual(
+            (self.tick(), self.tick("camera.wipe"), self.tick("room.air", False), self.ticks()), (204, 204, 204, ["camera.wipe"])
+        )
         for path in ("/", "/setups/", "/static/app/go.css", f"/{self.sheet.secret}", f"/{self.sheet.secret[:-1]}/", f"{self.at}../", f"{self.at}ticks/",
                      f"{self.at}phone.py", f"{self.at}%2e%2e/phone.css", "/%ff%fe/"):  # fmt: skip
             self.assertEqual(asked(self.sheet, "GET", path)[:2], (404, b""), path)
@@ -96,7 +100,7 @@ class Listener(unittest.TestCase):
         for path in ("/" + guess, self.at + guess):
             started: list[str] = []
             body = b"".join(self.sheet.answer({"PATH_INFO": path, "REQUEST_METHOD": "GET", "HTTP_HOST": self.sheet.host},
-                                              lambda status, headers: started.append(status)))  # fmt: skip
+                                              lambda status, headers, told=started: told.append(status)))  # fmt: skip
             known = path.removeprefix(self.at) in ("", "ticks", *phone.FILES) and path.startswith(self.at)
             self.assertTrue(started[0].startswith("200" if known else "404") and bool(body) == known, path)
 

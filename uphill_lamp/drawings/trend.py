@@ -37,7 +37,10 @@ def trend(times: Sequence[Time], what: str, wanted: float | None = None, unit: s
     marks: list[Node | None] = [line(LEFT, ground, WIDTH - RIGHT, ground, class_="trend-ground")]
     if wanted is not None:
         level = ground - high * wanted / top
-        marks += [line(LEFT, level, WIDTH - RIGHT, level, class_="trend-wanted"), words(LEFT - 4, level + 4, f"{wanted:g}", text_anchor="end")]
+        marks += [
+            line(LEFT, level, WIDTH - RIGHT, level, class_="trend-wanted"),
+            words(LEFT - 4, level + 4, f"{wanted:g}", text_anchor="end"),
+        ]
     for place, time in enumerate(times):
         middle = LEFT + (place + 0.5) * step
         wide = min(step * 0.6, 28.0)
@@ -49,5 +52,7 @@ def trend(times: Sequence[Time], what: str, wanted: float | None = None, unit: s
             marks.append(words(middle, ground - tall - 3, f"{time.value:g}", text_anchor="middle", class_="trend-figure"))
         if place in (0, len(times) - 1) or len(times) <= 6:
             marks.append(words(middle, HEIGHT - 8, time.label, text_anchor="middle"))
-    told = ", ".join(f"{time.label} {'none' if time.value is None else f'{time.value:g}'}{'' if time.well else ' (not so well)'}" for time in times)
+    told = ", ".join(
+        f"{time.label} {'none' if time.value is None else f'{time.value:g}'}{'' if time.well else ' (not so well)'}" for time in times
+    )
     return drawing(WIDTH, HEIGHT, f"{what}{f' [{unit}]' if unit else ''}: {told}", group(*marks), role="img", class_="trend").text()

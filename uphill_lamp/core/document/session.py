@@ -17,7 +17,9 @@ class Rig(Part):
     device: Annotated[
         str, Field(pattern=r"^/(cameras|lights|microphones|reflectors|screens)/[a-z][a-z0-9-]{0,39}$", description="Its path")
     ]
-    forgets: Annotated[tuple[Forgotten, ...] | None, Field(max_length=8, description="What it has lost once it was off; its kind's if absent")] = None
+    forgets: Annotated[
+        tuple[Forgotten, ...] | None, Field(max_length=8, description="What it has lost once it was off; its kind's if absent")
+    ] = None
     left_rigged: Annotated[bool | None, Field(description="It stays where it is; its kind's, or as everything else, if absent")] = None
     minutes: Annotated[float | None, Field(ge=0, le=120, description="To put it up; its kind's if absent [min]")] = None
     battery_wh: Annotated[float | None, Field(ge=0, le=2000, description="It runs on a battery of so much; on mains if absent [Wh]")] = None
@@ -41,7 +43,8 @@ class Session(Part):
     cold: Annotated[bool, Field(description="Under 10 °C where it runs on a battery")] = False
     carried: Annotated[bool, Field(description="This place is away from home: what is used here is carried there")] = False
     gear_from: Annotated[
-        str | None, Field(pattern=r"^[A-Z]{2}$", description="Country whose plugs the devices have, where it is not the place's: such as GB")
+        str | None,
+        Field(pattern=r"^[A-Z]{2}$", description="Country whose plugs the devices have, where it is not the place's: such as GB"),
     ] = None
     joins_by: Annotated[str, Field(max_length=200, description="How a guest joins: a link or a number")] = ""
     wishes_refused: Annotated[

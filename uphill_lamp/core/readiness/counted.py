@@ -30,7 +30,17 @@ def readiness(setup: Setup, measures: Mapping[str, Measure]) -> AreaScore | None
         measures: of the other areas, by id.
     """
     known = tuple(
-        Measure(budget.id, budget.label, budget.value, budget.unit, BANDS[budget.id], "entered", budget.words, weight=WEIGHTS[budget.id], counts="both")
+        Measure(
+            budget.id,
+            budget.label,
+            budget.value,
+            budget.unit,
+            BANDS[budget.id],
+            "entered",
+            budget.words,
+            weight=WEIGHTS[budget.id],
+            counts="both",
+        )
         for budget in budgets(setup, is_grainy(measures), rigged_min(setup))
         if budget.value is not None
     )

@@ -9,8 +9,8 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.session import Forgotten, Rig
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.wording import kelvin, the
 from uphill_lamp.core.readiness.line import Line
+from uphill_lamp.core.scene.wording import kelvin, the
 
 FORGOTTEN = {
     "white": ("Set its white", 30),

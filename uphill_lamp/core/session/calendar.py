@@ -8,8 +8,8 @@ from datetime import datetime, timedelta
 from icalendar import Alarm, Calendar, Event
 
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.session.calling import Next, not_held
 from uphill_lamp.core.readiness.line import Line
+from uphill_lamp.core.session.calling import Next, not_held
 
 PRODUCT = "-//Uphill Lamp//Run sheet//EN"
 TRY_MIN = -6.0

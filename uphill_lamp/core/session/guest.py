@@ -14,7 +14,7 @@ SIT = {
     "interview": "Sit, the lens as high as your eyes, an arm and a half away; talk to the face on the screen, close beside the lens.",
     "hands_on": "Lens above your table looking down on your hands, or before you as high as your eyes: as you have been told.",
 }
-LIGHT = "Face the window, or have it beside you, never behind you; after dark a lamp behind the screen, and the ceiling lamp off if it shines into your glasses."
+LIGHT = "Face the window, or have it beside you, never behind you; after dark a lamp behind the screen, the ceiling lamp off if it shines into your glasses."
 LIVE_EARS = "Wear earphones, best with a cord: then nobody hears themselves. Doors and windows shut, other phones in flight mode."
 RECORDED_EARS = "Be nearer to the microphone than an arm, in a room with curtains or beds. Doors and windows shut, phones in flight mode."
 LIVE_STILL = "Ten minutes before, join and say a few words. Then look into the lens, and be still for 5 s before your first word and after your last."

@@ -22,7 +22,15 @@ def rows_of(uses: Iterable[Use]) -> Iterator[tuple[str, ...]]:
     yield HEAD
     for use in uses:
         ready = "" if use.ready_min is None else f"{use.ready_min:g}"
-        yield use.day.isoformat(), "yes" if use.well else "no", APART.join(use.wrong), str(use.retakes), ready, APART.join(use.unused), use.words
+        yield (
+            use.day.isoformat(),
+            "yes" if use.well else "no",
+            APART.join(use.wrong),
+            str(use.retakes),
+            ready,
+            APART.join(use.unused),
+            use.words,
+        )
 
 
 def uses_of(data: bytes) -> tuple[Use, ...]:

@@ -9,10 +9,10 @@ from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.wording import kelvin, the
 from uphill_lamp.core.readiness.budgets import HOT_AFTER_MIN, on_battery, records
 from uphill_lamp.core.readiness.line import ORDER, Line
 from uphill_lamp.core.readiness.rigging import forgets, forgotten, put_up
+from uphill_lamp.core.scene.wording import kelvin, the
 from uphill_lamp.core.session.shared_screen import least_letter_px, shared_screen
 from uphill_lamp.core.session.start_and_end import afterwards, carrying_phones, last
 
@@ -285,7 +285,13 @@ def _shared(setup: Setup) -> Iterator[Line]:
         20,
     )
     yield Line(
-        "computer.private", -8, "computer", "Private windows closed, desktop clean, nothing open from before", "A wrong click shows it.", "/call/slides", 30
+        "computer.private",
+        -8,
+        "computer",
+        "Private windows closed, desktop clean, nothing open from before",
+        "A wrong click shows it.",
+        "/call/slides",
+        30,
     )
     yield Line(
         "computer.letters",

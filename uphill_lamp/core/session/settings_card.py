@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.wording import kelvin
 from uphill_lamp.core.readiness.budgets import BANDS, budgets, is_grainy, records
+from uphill_lamp.core.scene.wording import kelvin
 
 TWICE_STOPS = 1.0  # twice the light that is needed
 

@@ -69,5 +69,3 @@ def tick(request: HttpRequest, setup_id: int) -> JsonResponse:
     sheet = phone.opened(setup_of(setup_id).pk)
     known = sheet is not None and sheet.tick(request.POST.get("line", ""), request.POST.get("on") == "yes")
     return JsonResponse({"open": sheet is not None}, status=200 if known or sheet is None else 400)
-
-

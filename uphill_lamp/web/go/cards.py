@@ -53,7 +53,9 @@ def _other_places(setup: Setup) -> list[Setup]:
     """The other places of its home: sitting, standing, away."""
     if setup.home_id is None:
         return []
-    return list(Setup.objects.select_related("head").filter(home_id=setup.home_id, head__isnull=False).exclude(pk=setup.pk)[: MOST_PLACES - 1])
+    return list(
+        Setup.objects.select_related("head").filter(home_id=setup.home_id, head__isnull=False).exclude(pk=setup.pk)[: MOST_PLACES - 1]
+    )
 
 
 @require_GET

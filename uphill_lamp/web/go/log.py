@@ -127,7 +127,12 @@ def refuse(request: HttpRequest, setup_id: int) -> HttpResponse:
     refused = [words for words in appraisal.setup.session.wishes_refused if learning.plain(words) != learning.plain(wrong)]
     refused = refused if again or not wrong.strip() else [*refused, wrong][-MOST_REFUSED:]
     try:
-        flows.change(setup.pk, setup.head.pk, (replace("/session/wishes_refused", refused),), f"{'Wanted again' if again else 'Not wanted'}: {wrong}"[:200])
+        flows.change(
+            setup.pk,
+            setup.head.pk,
+            (replace("/session/wishes_refused", refused),),
+            f"{'Wanted again' if again else 'Not wanted'}: {wrong}"[:200],
+        )
     except flows.Stale:
         return views.shown(request, setup, STALE, 409)
     return redirect(reverse("steps", args=[setup_id]) if request.POST.get("then") == "steps" else f"{views.address(setup)}#log")

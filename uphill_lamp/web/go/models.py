@@ -28,7 +28,9 @@ class Use(models.Model):
 
     def told(self) -> learning.Use:
         """As what it teaches is worked out from."""
-        return learning.Use(self.day, self.well, tuple(self.wrong), self.retakes, self.ready_min, self.seconds, tuple(self.unused), self.words)
+        return learning.Use(
+            self.day, self.well, tuple(self.wrong), self.retakes, self.ready_min, self.seconds, tuple(self.unused), self.words
+        )
 
     def __str__(self) -> str:
         return f"use {self.pk} of {self.setup_id}"

@@ -25,8 +25,8 @@ FILES = {"phone.css": "text/css; charset=utf-8", "phone.js": "text/javascript; c
 HEADERS = [
     ("Cache-Control", "no-store"), ("X-Content-Type-Options", "nosniff"), ("Referrer-Policy", "no-referrer"), ("X-Frame-Options", "DENY"),
     ("Cross-Origin-Resource-Policy", "same-origin"), ("Permissions-Policy", "camera=(), microphone=(), geolocation=()"),
-    ("Content-Security-Policy", "default-src 'none'; style-src 'self'; script-src 'self'; connect-src 'self'; img-src data:; base-uri 'none'; form-action 'none'; "
-     "frame-ancestors 'none'"),
+    ("Content-Security-Policy", "default-src 'none'; style-src 'self'; script-src 'self'; connect-src 'self'; img-src data:; "
+     "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"),
 ]  # fmt: skip
 Answer = tuple[str, str, bytes]
 NOTHING: Answer = ("404 Not Found", "text/plain; charset=utf-8", b"")

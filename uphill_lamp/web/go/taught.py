@@ -37,7 +37,10 @@ def _trends(setup: Setup, uses: list[learning.Use]) -> Iterator[tuple[str, str]]
     """What is drawn from two times on: minutes until ready, and what of each take differed from the plan."""
     if sum(use.ready_min is not None for use in uses) > 1:
         times = [Time(f"{use.day.day} {use.day:%b}", use.ready_min, use.well) for use in uses]
-        yield "Minutes until ready; hollow where it did not go well", trend(times, "Minutes until ready", BANDS["go.ready"].ideal_high, "min")
+        yield (
+            "Minutes until ready; hollow where it did not go well",
+            trend(times, "Minutes until ready", BANDS["go.ready"].ideal_high, "min"),
+        )
     takes = list(reversed(setup.takes.only("made_at", "off", "good")[: learning.OF_LAST]))
     if len(takes) > 1:
         drawn = [Time(f"{take.made_at.day} {take.made_at:%b}", float(take.off), take.good or not take.off) for take in takes]

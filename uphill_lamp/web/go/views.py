@@ -17,9 +17,9 @@ from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup as Document
 from uphill_lamp.core.judging import whole_score
 from uphill_lamp.core.readiness.budgets import better_without_picture, budgets, is_grainy, line_moves
-from uphill_lamp.core.session.calling import Next, at_once, next_call
 from uphill_lamp.core.readiness.counted import AREA, readiness
 from uphill_lamp.core.readiness.line import Line
+from uphill_lamp.core.session.calling import Next, at_once, next_call
 from uphill_lamp.core.session.putting_back import to_put_back
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
