@@ -52,7 +52,7 @@ def trend(times: Sequence[Time], what: str, wanted: float | None = None, unit: s
             marks.append(words(middle, ground - tall - 3, f"{time.value:g}", text_anchor="middle", class_="trend-figure"))
         if place in (0, len(times) - 1) or len(times) <= 6:
             marks.append(words(middle, HEIGHT - 8, time.label, text_anchor="middle"))
-    told = ", ".join(
+    each = ", ".join(
         f"{time.label} {'none' if time.value is None else f'{time.value:g}'}{'' if time.well else ' (not so well)'}" for time in times
     )
-    return drawing(WIDTH, HEIGHT, f"{what}{f' [{unit}]' if unit else ''}: {told}", group(*marks), role="img", class_="trend").text()
+    return drawing(WIDTH, HEIGHT, f"{what}{f' [{unit}]' if unit else ''}: {each}", group(*marks), role="img", class_="trend").text()

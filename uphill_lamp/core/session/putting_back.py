@@ -50,6 +50,13 @@ def to_put_back(appraisal: Appraisal) -> tuple[Restored, ...]:
 def _floor(setup: Setup) -> Iterator[Restored]:
     for mark in marks(setup):
         yield Restored(mark.what, mark.words, _away(setup, 0.03), "Two strips of tape on the floor, one along each edge.")
+    if setup.desk.height_range is not None:
+        yield Restored(
+            "The desk's top above the floor",
+            _m(setup, setup.desk.height_m),
+            _away(setup, 0.01),
+            "The figure it shows, or a strip on its leg.",
+        )
     eyes_m = setup.presenter.eye_height_m
     yield Restored(
         "Your eyes above the floor",

@@ -46,7 +46,7 @@ def raised(uses: Sequence[Use], appraisal: Appraisal, steps: Collection[str] = (
             continue
         finding = by_words.get(plain(wrong))
         if finding is not None:
-            known = next((one for one in appraisal.findings_with_gains if one.id == finding.id), finding)
+            known = next((gained for gained in appraisal.findings_with_gains if gained.id == finding.id), finding)
             helps, moves = known.moves[0].title if known.moves else known.instead, tuple(move.id for move in known.moves)
         else:
             helps, move = next((pair for words, pair in HELPS.items() if plain(words) == plain(wrong)), ("", ""))

@@ -12,7 +12,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.readiness.budgets import HOT_AFTER_MIN, on_battery, records
 from uphill_lamp.core.readiness.line import ORDER, Line
 from uphill_lamp.core.readiness.rigging import forgets, forgotten, put_up
-from uphill_lamp.core.scene.wording import kelvin, the
+from uphill_lamp.core.scene.wording import kelvin, length, the
 from uphill_lamp.core.session.shared_screen import least_letter_px, shared_screen
 from uphill_lamp.core.session.start_and_end import afterwards, carrying_phones, last
 
@@ -99,6 +99,10 @@ def _names(lights: Sequence[Light]) -> str:
 
 def _charge(setup: Setup) -> Iterator[Line]:
     host = setup.computer.kind
+    if setup.desk.height_range is not None:
+        high = length(setup.desk.height_m, setup.preferences.units)
+        yield Line("desk.height", -20, "desk", f"Desk at {high}, its top above the floor", "It moves; all on it is placed for this height.", "/desk/height_m",
+                   20, cautions.DESK_MOVES)  # fmt: skip
     if host in ("laptop", "phone", "tablet"):
         yield Line(
             "computer.charger",
@@ -255,6 +259,8 @@ def _screen(setup: Setup) -> Iterator[Line]:
     )
     if call.slides != "none":
         yield from _shared(setup)
+    if setup.computer.kind in ("phone", "tablet"):
+        return  # a call fills them
     window = next(((screen, window) for screen in setup.screens if screen.on for window in screen.windows if window.shows == "call"), None)
     if window is not None:
         screen, placed = window

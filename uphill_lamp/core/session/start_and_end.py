@@ -22,8 +22,9 @@ def carrying_phones(setup: Setup) -> list[str]:
 def last(setup: Setup) -> Iterator[Line]:
     """The last minutes, and the start itself."""
     live = setup.call.use != "recorded"
+    glasses = ", glasses wiped" if setup.presenter.glasses != "none" else ""
     yield Line(
-        "you.water", -2, "you", "Water beside you, hair, collar, glasses wiped", "In the picture it is too late for it.", "every call", 30
+        "you.water", -2, "you", f"Water beside you, hair, collar{glasses}", "In the picture it is too late for it.", "every call", 30
     )
     if live:
         yield Line(

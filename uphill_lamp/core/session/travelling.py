@@ -174,6 +174,6 @@ def text_of(trip: Travel) -> str:
     lines = ["To pack", *(f"[ ] {item.name}" + (f" ({item.word})" if item.word else "") for item in trip.packed)]
     lines += [f"Together {trip.mass_kg:.1f} kg, some {trip.volume_l:.0f} l"]
     for title, words in (("Sockets", trip.power), ("Cells", [f"{cell.name}, {cell.wh:g} Wh: {cell.words}" for cell in trip.cells]),
-                         ("To ask of the place", trip.ask), ("Mind", trip.cautions)):  # fmt: skip
+                         ("To ask of the place", trip.ask), ("Take care", trip.cautions)):  # fmt: skip
         lines += ["", title, *(f"- {line}" for line in words)] if words else []
     return "\n".join(lines) + "\n"

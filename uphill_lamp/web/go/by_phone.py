@@ -2,41 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
-from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
-from uphill_lamp.drawings.square_code import square_code
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.go import phone, views
+from uphill_lamp.web.go.phone_page import sheet_page
+from uphill_lamp.web.go.sheet import address, sheet_of
 from uphill_lamp.web.setups.rows import setup_of
 
 NO_NETWORK = "This machine is on no network that a phone could share. Join one, or print the sheet."
-
-
-def page_of(sheet: phone.Sheet | None, context: dict[str, Any]) -> dict[str, Any]:
-    """What the page shows of it; an open one is given its lines anew."""
-    if sheet is None:
-        return {"phone": None}
-    phone.renewed(sheet.setup_id, _page(context, sheet.until), [row["line"].id for row in context["lines"]])
-    code = square_code(sheet.address, "The address as a square code for the phone's camera")
-    return {"phone": sheet, "phone_code": code, "phone_until": timezone.localtime(sheet.until, context["call"].begins.tzinfo)}
-
-
-def _page(context: dict[str, Any], until: Any) -> str:
-    local = timezone.localtime(until, context["call"].begins.tzinfo)
-    return render_to_string("go/phone.html", {name: context[name] for name in ("setup", "call", "lines")} | {"until": local})
 
 
 @posted("go", "setup_id")
 def open_here(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Opens it until the call's end."""
     setup = setup_of(setup_id)
-    context = views.sheet_of(setup)
+    context = sheet_of(setup)
     call = context["call"]
     if call.over:
         return views.shown(request, setup, "Not opened: the call is over. Set the next one first.", 422)
@@ -44,8 +28,8 @@ def open_here(request: HttpRequest, setup_id: int) -> HttpResponse:
         sheet = phone.open_sheet(setup.pk, "", [row["line"].id for row in context["lines"]], call.ends, timezone.now)
     except phone.NoNetwork:
         return views.shown(request, setup, f"Not opened. {NO_NETWORK}", 422)
-    phone.renewed(setup.pk, _page(context, sheet.until), sheet.lines)
-    return redirect(f"{views.address(setup)}#phone")
+    phone.renewed(setup.pk, sheet_page(context, sheet.until), sheet.lines)
+    return redirect(f"{address(setup)}#phone")
 
 
 @posted("go", "setup_id")
@@ -53,7 +37,7 @@ def close_here(request: HttpRequest, setup_id: int) -> HttpResponse:
     """Closes it: from now on nothing answers there."""
     setup = setup_of(setup_id)
     phone.close_sheet(setup.pk)
-    return redirect(f"{views.address(setup)}#phone")
+    return redirect(f"{address(setup)}#phone")
 
 
 @require_GET

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django.views.decorators.http import require_GET
@@ -12,9 +10,10 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.session import guest, travelling
 from uphill_lamp.core.session.calling import next_call
 from uphill_lamp.core.session.run_sheet import run_sheet
-from uphill_lamp.core.wiring.plan import planned
 from uphill_lamp.drawings.plan import plan as from_above
-from uphill_lamp.web.go import taught, views
+from uphill_lamp.web.go import taught
+from uphill_lamp.web.go.away import away
+from uphill_lamp.web.go.sheet import sheet_of
 from uphill_lamp.web.prints import pdf
 from uphill_lamp.web.prints.styling import styled
 from uphill_lamp.web.setups.documents import appraised
@@ -23,12 +22,6 @@ from uphill_lamp.web.setups.rows import setup_of
 
 CARDS = {"run-sheet": "Run sheet", "marks": "Marks", "settings": "Settings", "guest": "For a guest", "packing": "To pack"}
 MOST_PLACES = 12
-
-
-def away(setup: Setup, appraisal: Appraisal) -> dict[str, Any]:
-    """What is carried to this place, and five lines for a guest."""
-    trip = travelling.travel(appraisal.setup, planned(appraisal.setup), taught.idle(setup, appraisal))
-    return {"trip": trip, "guest": guest.guest_card(appraisal.setup, next_call(appraisal.setup, timezone.now()))}
 
 
 def _appraisal(setup: Setup) -> Appraisal:
@@ -44,8 +37,8 @@ def card(request: HttpRequest, setup_id: int, name: str) -> HttpResponse:
     sheets = []
     for spot in spots:
         appraisal = _appraisal(spot)
-        sheet = views.sheet_of(spot, taught.learned_s(spot)) | away(spot, appraisal)
-        sheets.append(sheet | ({"above": styled(from_above(appraisal, "place", ""))} if name == "marks" else {}))
+        shared = sheet_of(spot, taught.learned_s(spot)) | away(spot, appraisal)
+        sheets.append(shared | ({"above": styled(from_above(appraisal, "place", ""))} if name == "marks" else {}))
     return pdf.sheet(request, "prints/card.html", {"sheets": sheets, "setup": setup, "card": name, "title": CARDS[name]}, f"{name}.pdf")
 
 

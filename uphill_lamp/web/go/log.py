@@ -19,6 +19,7 @@ from uphill_lamp.core.session.log import APART, HEAD, MOST_BYTES, MOST_WRONG, ro
 from uphill_lamp.web.answers import csv_file, posted
 from uphill_lamp.web.go import views
 from uphill_lamp.web.go.models import MOST_KEPT, Use
+from uphill_lamp.web.go.sheet import address
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
@@ -41,7 +42,7 @@ def add(request: HttpRequest, setup_id: int) -> HttpResponse:
         words = "; ".join(f"{fault.path}: found {fault.found}; expected {fault.expected}" for fault in refused.faults)
         return views.shown(request, setup, f"Not saved. {words}.", 422)
     _kept(setup, [use], _seconds(request.POST.get("seconds", "")))
-    return redirect(f"{views.address(setup)}#log")
+    return redirect(f"{address(setup)}#log")
 
 
 def _seconds(text: str) -> dict[str, float]:
@@ -86,7 +87,7 @@ def delete(request: HttpRequest, setup_id: int, use_id: int) -> HttpResponse:
         get_object_or_404(setup.uses, pk=use_id).delete()
     else:
         setup.uses.all().delete()
-    return redirect(f"{views.address(setup)}#log")
+    return redirect(f"{address(setup)}#log")
 
 
 @require_GET
@@ -109,7 +110,7 @@ def from_table(request: HttpRequest, setup_id: int) -> HttpResponse:
         return views.shown(request, setup, f"Not taken. {fault.path or 'The file'}: found {fault.found}; expected {fault.expected}.", 422)
     known = {_as_written(use.told()) for use in setup.uses.all()}
     _kept(setup, [use for use in uses if _as_written(use) not in known])
-    return redirect(f"{views.address(setup)}#log")
+    return redirect(f"{address(setup)}#log")
 
 
 def _as_written(use: learning.Use) -> tuple[object, ...]:
@@ -135,4 +136,4 @@ def refuse(request: HttpRequest, setup_id: int) -> HttpResponse:
         )
     except flows.Stale:
         return views.shown(request, setup, STALE, 409)
-    return redirect(reverse("steps", args=[setup_id]) if request.POST.get("then") == "steps" else f"{views.address(setup)}#log")
+    return redirect(reverse("steps", args=[setup_id]) if request.POST.get("then") == "steps" else f"{address(setup)}#log")

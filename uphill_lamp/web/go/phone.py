@@ -125,8 +125,8 @@ class Sheet:
         if environ.get("HTTP_ORIGIN") != f"http://{self.host}":
             return NOTHING
         try:
-            told = json.loads(environ["wsgi.input"].read(MOST_BODY_BYTES))
-            line, on = told["line"], told["on"]
+            sent = json.loads(environ["wsgi.input"].read(MOST_BODY_BYTES))
+            line, on = sent["line"], sent["on"]
         except (ValueError, KeyError, TypeError, RecursionError):
             return "400 Bad Request", "text/plain; charset=utf-8", b"a line and whether it is ticked"
         if not isinstance(line, str) or not isinstance(on, bool) or not self.tick(line, on):

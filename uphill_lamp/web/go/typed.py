@@ -93,7 +93,7 @@ def words(setup: Setup, typed: QueryDict | None, faults: dict[str, str]) -> dict
     """What is typed as words: how guests join, the country of the plugs, days that fall out; each with what is wrong with it."""
     session = setup.session
     days = ", ".join(day.isoformat() for day in setup.call.falls_out)
-    fault = next((said for path, said in faults.items() if path.startswith(FALLS_OUT)), "")
+    fault = next((words for path, words in faults.items() if path.startswith(FALLS_OUT)), "")
     return {
         "joins_by": typed.get("joins_by", "")[:400] if typed is not None else session.joins_by, "joins_by_fault": faults.get("/session/joins_by", ""),
         "gear_from": typed.get("gear_from", "") if typed is not None else session.gear_from or "", "countries": countries(),

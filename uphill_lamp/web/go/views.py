@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
-from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
@@ -16,26 +14,20 @@ from uphill_lamp.core.document import Refused, read_setup
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup as Document
 from uphill_lamp.core.judging import whole_score
-from uphill_lamp.core.readiness.budgets import better_without_picture, budgets, is_grainy, line_moves
+from uphill_lamp.core.readiness.budgets import better_without_picture, line_moves
 from uphill_lamp.core.readiness.counted import AREA, readiness
-from uphill_lamp.core.readiness.line import Line
-from uphill_lamp.core.session.calling import Next, at_once, next_call
-from uphill_lamp.core.session.putting_back import to_put_back
-from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
-from uphill_lamp.core.session.settings_card import settings
+from uphill_lamp.core.session.calling import at_once, next_call
 from uphill_lamp.web.answers import posted
 from uphill_lamp.web.bench import page
 from uphill_lamp.web.check.views import OPEN_POLICY
-from uphill_lamp.web.go import by_phone, cards, phone, same, taught, typed
+from uphill_lamp.web.go import phone, phone_page, same, taught, typed
+from uphill_lamp.web.go.away import away
+from uphill_lamp.web.go.sheet import sheet_of
 from uphill_lamp.web.setups import flows
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.setups.rows import STALE, setup_of
 
-PLACES = {
-    "room": "in the room", "home": "at home", "phones": "phones", "desk": "at the desk", "camera": "at the camera", "computer": "at the computer",
-    "you": "yourself", "there": "in your place",
-}  # fmt: skip
 MOST_BESIDE = 100  # setups whose calls are looked at for one at the same time
 
 
@@ -63,7 +55,7 @@ def shown(
         "line_moves": line_moves(document), "no_picture": better_without_picture(document), "open_form": form is not None,
         "beside": _beside(setup, document), **_whole(appraisal),
     }  # fmt: skip
-    context |= typed.words(document, form, wrong) | by_phone.page_of(phone.opened(setup.pk), context) | cards.away(setup, appraisal)
+    context |= typed.words(document, form, wrong) | phone_page.page_of(phone.opened(setup.pk), context) | away(setup, appraisal)
     answer = render(request, "go/go.html", context | page.within_setup(request, setup, appraisal, page.GO, own=True), status=status)
     answer.headers["Permissions-Policy"] = OPEN_POLICY  # for the last good picture over today's
     return answer
@@ -87,30 +79,6 @@ def _beside(setup: Setup, document: Document) -> list[dict[str, Any]]:
         if at_once(call, theirs):
             found_there.append({"setup": other, "call": theirs})
     return found_there
-
-
-def address(setup: Setup) -> str:
-    """Where the page is."""
-    return reverse("go", args=[setup.pk])
-
-
-def sheet_of(setup: Setup, learned_s: Mapping[str, float] | None = None) -> dict[str, Any]:
-    """What page and cards share: the next call, the lines with their times, marks, settings, figures."""
-    assert setup.head is not None
-    _, appraisal = appraised(setup.head.document)
-    call, lines = next_call(appraisal.setup, timezone.now()), run_sheet(appraisal, learned_s)
-    before = [line for line in lines if line.at_min < 0]
-    return {
-        "setup": setup, "call": call, "lines": [_told(line, call) for line in lines], "minutes": round(sum(line.seconds for line in before) / 60),
-        "budgets": budgets(appraisal.setup, is_grainy(appraisal.measures), ready_min(lines)), "marks": to_put_back(appraisal), "settings": settings(appraisal),
-        "document": appraisal.setup,
-    }  # fmt: skip
-
-
-def _told(line: Line, call: Next) -> dict[str, Any]:
-    at = call.at(line.at_min)
-    part = "before" if line.at_min < 0 else "at" if line.at_min < 1 else "after"
-    return {"line": line, "at": at, "where": PLACES[line.where], "part": part, "day": at.date() != call.begins.date()}
 
 
 @posted("go", "setup_id")
