@@ -1,8 +1,10 @@
-"""Every kind of the catalogue changes something for somebody: owned, it changes a step that is offered or a way things are joined."""
+"""Every kind of the catalogue changes something for somebody: owned, it changes a step that is offered, a way things are joined, or what stands
+ready before a call."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from functools import cache
 from typing import Any
 from unittest import TestCase
@@ -18,6 +20,7 @@ from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup
 from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.session.run_sheet import run_sheet
 from uphill_lamp.core.steps.candidates import moves_of
 from uphill_lamp.core.wiring.plan import planned
 
@@ -126,12 +129,21 @@ def shape(setup: Setup) -> Any:
     return chains, plan.cost, plan.hub, [fault.title for fault in plan.faults]
 
 
+def ready(setup: Setup) -> list[str]:
+    """What stands on the run sheet; what is lit or heard is the same for all."""
+    appraisal, _ = asking("clock-bench")
+    return [line.words for line in run_sheet(replace(appraisal, setup=setup))]
+
+
 def changed(entry: str) -> Iterator[str]:
     """Where owning a kind changes something."""
     for name in ASKING:
         appraisal, before = asking(name)
         if told(appraise(owning(appraisal.setup, entry), known=appraisal)) != before:
             yield name
+    for name in ("interview-by-phone", "room-that-works"):
+        if ready(owning(demo(name), entry)) != ready(demo(name)):
+            yield f"run sheet of {name}"
     with using(Catalogue(shipped() | OWN)):
         for index, setup in enumerate(joined()):
             if shape(owning(setup, entry)) != way(index):
