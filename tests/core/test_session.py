@@ -96,6 +96,18 @@ class Figures(TestCase):
         self.assertNotIn("go.storage", {budget.id for budget in budgets_of(demo("kitchen-table"), 0.0)})
         self.assertIsNone({budget.id: budget for budget in budgets_of(kept, 0.0)}["go.storage"].value)
 
+    def test_twelve_hours_of_the_largest_picture(self) -> None:
+        """23 Mbit/s of a talking head are 16.1, 120.75 MB a minute, 86.9 GB in 12 h; 500 GB last 62 h."""
+        large = {f"cameras__{demo('room-that-works').main_camera.id.replace('-', '_h_')}__output_{name}_px": size
+                 for name, size in (("width", 3840), ("height", 2160))}  # fmt: skip
+        setup = put(demo("room-that-works"), call__use="recorded", place__duration_s=43_200.0, call__kept_on="camera", **large)
+        [space] = [
+            budget for budget in budgets(rigged(setup, free_gb=500.0, camera_ends_after_min=30.0), False, 0.0) if budget.id == "go.storage"
+        ]
+        self.assertIn("A minute takes 121 MB, the whole with takes to try 87.5 GB", space.words)
+        self.assertIn("ends by itself after 30 min", space.words)
+        self.assertAlmostEqual(space.value or 0, 0.9 * 500_000 / 120.75 / 725, places=6)
+
     def test_the_line_and_what_is_taken_off_it(self) -> None:
         setup = put(demo("standing-webinar"), call__use="live", call__slides="beside", call__upload_mbit_s=5.0)
         self.assertAlmostEqual(sent_mbit_s(setup), 0.1 + 3.5 + 0.8)
@@ -272,6 +284,13 @@ class Calls(TestCase):
         self.assertEqual(next_call(setup, datetime(2026, 12, 16, tzinfo=UTC)).begins.date(), date(2027, 1, 12))
         self.assertEqual([begins.day for begins in not_held(setup)], [22, 29, 5])  # none is held on a Wednesday anyway
         self.assertEqual(next_call(put(setup, call__repeats="no"), datetime(2026, 12, 16, tzinfo=UTC)).begins.day, 15)
+
+    def test_in_three_months_and_in_another_zone(self) -> None:
+        call = next_call(
+            self.call("2027-03-28T08:30:00", zone="Asia/Kathmandu"), datetime(2026, 11, 29, 23, tzinfo=ZoneInfo("America/Lima"))
+        )
+        self.assertEqual((call.begins.isoformat(), call.begun, call.over), ("2027-03-28T08:30:00+05:45", False, False))
+        self.assertEqual(call.at(-30).isoformat(), "2027-03-28T08:00:00+05:45")
 
     def test_two_at_once(self) -> None:
         now = datetime(2026, 11, 24, 12, tzinfo=UTC)

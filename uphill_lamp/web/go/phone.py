@@ -70,7 +70,7 @@ class Sheet:
         """
         try:
             self._server = create_server(
-                self.answer, map=self._sockets, host=at, port=0, threads=2, ident="", connection_limit=20, channel_timeout=20,
+                self.answer, map=self._sockets, host=at, port=0, threads=4, ident="", connection_limit=20, channel_timeout=20,
                 max_request_body_size=MOST_BODY_BYTES, max_request_header_size=8192,
             )  # fmt: skip
         except (OSError, ValueError) as wrong:
