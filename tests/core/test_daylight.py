@@ -16,7 +16,7 @@ from tests.setups import demo, put, reference
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.field.light.daylight import Sky, sky_illuminance_lx, sky_over, sun_normal_lx
-from uphill_lamp.core.field.light.radiosity import enclosure_of
+from uphill_lamp.core.field.light.radiosity import solved
 from uphill_lamp.core.field.light.sky_types import SKIES
 from uphill_lamp.core.field.light.windows import ClearWindow, SunBeam, window_sources
 from uphill_lamp.core.scene.sun import sun_position_deg
@@ -149,9 +149,9 @@ class Panes(TestCase):
     def test_the_room_catches_what_the_pane_lets_in(self) -> None:
         for kind in SKIES:
             setup = south_room(place__sky=kind)
-            enclosure = enclosure_of(setup.room)
+            enclosure = solved(setup.room)
             for source in shining(setup):
-                caught = float(enclosure.patches.area_m2 @ enclosure.lit_lx(source).mean(axis=1))
+                caught = float(enclosure.patches.area_m2 @ enclosure.landed(source).room.mean(axis=1))
                 self.assertAlmostEqual(caught / source.flux_lm, 1, delta=0.03, msg=f"{kind} {source.id}")
 
     def test_a_neighbouring_house_takes_the_low_sky_and_then_the_sun(self) -> None:

@@ -31,7 +31,7 @@ from uphill_lamp.core.document import Refused, Setup, applied, read_setup
 from uphill_lamp.core.document.fields import Part
 from uphill_lamp.core.document.setup import overlapping_holes, things
 from uphill_lamp.core.earth.towns import exact, found, mains_hz, towns
-from uphill_lamp.core.field.light.radiosity import enclosure_of
+from uphill_lamp.core.field.light.radiosity import solved
 from uphill_lamp.core.scene.footprints import box, door_words, meet
 from uphill_lamp.core.scene.handling import DRAGGED, GROUPS, LISTS, WITHIN, moved
 from uphill_lamp.core.scene.placing import WALLS
@@ -224,7 +224,7 @@ class EveryKind(TestCase):
     def test_an_open_door_lets_light_out_and_one_behind_the_desk_is_told(self) -> None:
         setup = done(demo(), putting.put(demo(), "doors.door"))
         door = setup.room.doors[0]
-        shut, ajar = (enclosure_of(values_put(setup, **{f"room__doors__{door.id}__stands_open": way}).room) for way in (False, True))
+        shut, ajar = (solved(values_put(setup, **{f"room__doors__{door.id}__stands_open": way}).room) for way in (False, True))
         opening_m2 = float(((shut.reflectance - ajar.reflectance) / shut.reflectance * shut.patches.area_m2).sum())
         self.assertAlmostEqual(opening_m2, door.width_m * door.height_m, places=6)
         before = values_put(

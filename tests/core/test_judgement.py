@@ -13,7 +13,7 @@ from tests.setups import demo, put
 from uphill_lamp.core.areas.light.glare import LENS_SHARE
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.field.light.patches import SURFACES
-from uphill_lamp.core.field.light.radiosity import enclosure_of
+from uphill_lamp.core.field.light.radiosity import solved
 from uphill_lamp.core.offers import bought
 from uphill_lamp.core.scene.view import surface_reflectance
 
@@ -47,7 +47,7 @@ class Panes(TestCase):
         number = next(index for index, (name, _, _) in enumerate(SURFACES) if name == wall)
         throws = []
         for room in (plain, plain.model_copy(update={"windows": (window,)})):
-            enclosure = enclosure_of(room)
+            enclosure = solved(room)
             here = enclosure.patches.surface == number
             throws.append(float((enclosure.reflectance * enclosure.patches.area_m2)[here].sum()))
             elsewhere = float((enclosure.reflectance * enclosure.patches.area_m2)[~here].sum())

@@ -156,7 +156,7 @@ class Picture(TestCase):
     def test_a_lamp_on_the_wall_behind_is_turned_down(self) -> None:
         setup = lit_by(flux_lm=300.0)
         behind = setup.lights[1].model_dump(mode="json") | {
-            "id": "wall-washer", "name": "Wall washer", "flux_lm": 3000.0, "stands": "floor", "position": {"x_m": 0.6, "y_m": 0.5,
+            "id": "wall-washer", "name": "Wall washer", "flux_lm": 5000.0, "stands": "floor", "position": {"x_m": 0.6, "y_m": 0.5,
             "z_m": 1.2}, "aim_yaw_deg": 150.0,
             "aim_tilt_deg": 0.0,
         }  # fmt: skip

@@ -64,7 +64,7 @@ class TheLightThatLeads(TestCase):
         self.assertAlmostEqual(fills_deg(ring, np.array([0, 1.0, 0.0])), 2 * math.degrees(math.atan(0.2)), delta=0.5)
 
     def test_height_of_a_lamp_before_the_face(self) -> None:
-        for up_deg in (-40, -10, 0, 25, 70):
+        for up_deg in (-25, -10, 0, 25, 70):  # lower, the desk hides it
             up = math.radians(up_deg)
             setup = lamp_before((0.6 * math.cos(up), 0.0, 0.6 * math.sin(up)))
             self.assertAlmostEqual(value(appraise(setup), "key_height"), up_deg, delta=0.3)

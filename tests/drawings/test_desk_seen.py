@@ -8,7 +8,7 @@ import numpy as np
 
 from tests.setups import demo, put
 from uphill_lamp.core.field.camera.camera_rays import camera_rays_of
-from uphill_lamp.core.field.light.desk import top_of
+from uphill_lamp.core.field.light.boards import board_of
 from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.drawings.far_side.cast import SURFACES, flats_of
@@ -50,9 +50,9 @@ class Desk(TestCase):
         """Nonsense that can be typed: no figure of the picture may be other than finite."""
         setup, head = put(self.setup, desk__height_range=None), face_of(self.setup).at(*MIDDLE_M)
         desk = np.array([setup.desk.x_m, setup.desk.y_m, setup.desk.height_m])
-        middle = head - (top_of(setup.desk).cells[0] - desk)
+        middle = head - (board_of(setup.desk).cells[0] - desk)
         setup = put(setup, desk__x_m=float(middle[0]), desk__y_m=float(middle[1]), desk__height_m=float(middle[2]))
-        self.assertLess(float(np.linalg.norm(top_of(setup.desk).cells[0] - head)), 1e-3)
+        self.assertLess(float(np.linalg.norm(board_of(setup.desk).cells[0] - head)), 1e-3)
         self.assertTrue(np.isfinite(luminance(lit_scene_of(setup), 96)).all())
 
     def test_its_top_is_as_bright_as_light_has_it(self) -> None:
@@ -60,7 +60,7 @@ class Desk(TestCase):
         lit_scene = lit_scene_of(self.setup)
         shown = luminance(lit_scene, COLUMNS) @ LUMA
         inner = desk & ~person
-        wanted = lit_scene.on_desk_lx.sum(axis=1) * self.setup.desk.reflectance / np.pi
+        wanted = lit_scene.sent_by_desk.sum(axis=1) / np.pi
         self.assertTrue(wanted.min() * 0.7 < np.median(shown[inner]) < wanted.max() * 1.05, (wanted, np.median(shown[inner])))
 
     def test_the_camera_meters_it_and_takes_it_for_no_background(self) -> None:

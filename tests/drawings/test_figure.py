@@ -205,11 +205,11 @@ class LightOnIt(TestCase):
             places, normals = body.places[near].astype(float), body.normals[near].astype(float)
             if not near.any():
                 continue
-            patches, top = lit_scene.enclosure.patches, lit_scene.top
-            seen = patches.seen_from(places, normals)
-            seen[top.hides(places, patches.places(FINE).reshape(-1, 3)).reshape(seen.shape)] = 0.0
-            wanted = lit_scene.enclosure.bounced_lx(lit_scene.lit_lx.sum(axis=0), seen)
-            wanted += top.seen_from(places, normals) @ lit_scene.sent_by_desk.sum(axis=1)
+            enclosure, board = lit_scene.enclosure, lit_scene.board
+            seen = enclosure.patches.seen_from(places, normals)
+            seen[board.between(places, enclosure.patches.places(FINE).reshape(-1, 3)).reshape(seen.shape)] = 0.0
+            sent = lit_scene.sent_by_source.sum(axis=1)
+            wanted = enclosure.bounced_lx(lit_scene.lit_lx.sum(axis=0), sent, seen, board.seen_from(places, normals))
             for source in lit_scene.sources:
                 wanted += source.illuminance_lx(places, normals, 12)
             if np.median(wanted) > 5:

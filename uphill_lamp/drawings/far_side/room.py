@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.boards import board_of
 from uphill_lamp.core.field.light.lit_scene import LitScene
-from uphill_lamp.core.field.light.radiosity import Spots, enclosure_of
+from uphill_lamp.core.field.light.radiosity import enclosure_of
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru, held_bytes
@@ -50,7 +51,7 @@ class RoomSeen:
     between: FloatArray
     stride: NDArray[np.int16]
     spots: tuple[FloatArray, FloatArray]  # places (G, 3) [m] and normals (G, 3)
-    lying: Spots  # how the spots lie to the light off the room
+    lying: FloatArray  # how the spots see the cells that the room's light comes from, (G, C)
     shining: tuple[Shining, ...]
     coarse: tuple[FloatArray, FloatArray]  # places (M, 3) [m] of every ``step``-th pixel, and their normals
     step: int
@@ -94,7 +95,7 @@ def room_seen(setup: Setup, pinhole: Pinhole, columns: int, rows: int, fine: int
     every = (np.arange(0, rows, step)[:, None] * columns + np.arange(0, columns, step)).ravel()
     normals = np.stack([*_INWARD, *(flat.pane.normal for flat in flats)])
     return RoomSeen(
-        setup, columns, rows, origin, albedo, at, between, stride, spots, enclosure_of(setup.room).spots(*spots), shining,
+        setup, columns, rows, origin, albedo, at, between, stride, spots, enclosure_of(setup).seen_from(*spots), shining,
         (places[every].astype(float), normals[met.what[every]]), step, met.reach.reshape(shape), met.what.reshape(shape),
     )  # fmt: skip
 
@@ -216,7 +217,7 @@ def _straight(seen: RoomSeen, lit_scene: LitScene) -> FloatArray:
 
 
 def _straight_lx(seen: RoomSeen, source: Source) -> FloatArray:
-    return np.asarray(source.illuminance_lx(*seen.spots, 3)[:, None], np.float32)
+    return np.asarray(source.illuminance_lx(*seen.spots, 3, (board_of(seen.setup.desk),))[:, None], np.float32)
 
 
 def _kept_off(seen: RoomSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -> FloatArray:
@@ -233,7 +234,7 @@ def _hidden(seen: RoomSeen, source: Source, thrown: Thrown) -> tuple[NDArray[np.
     places, normals = seen.coarse
     share = hidden_beside(seen.setup, source, 1 - thrown.maps.seen(places, np.zeros_like(places)).mean(axis=1), places)
     some = np.flatnonzero(share > LEAST_SHADE)
-    return some, (source.illuminance_lx(places[some], normals[some], 3) * share[some]).astype(np.float32)
+    return some, (source.illuminance_lx(places[some], normals[some], 3, (board_of(seen.setup.desk),)) * share[some]).astype(np.float32)
 
 
 def _shine(seen: RoomSeen, lit_scene: LitScene, returned: Returned, out: FloatArray) -> None:

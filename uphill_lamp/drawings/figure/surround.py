@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.field.light.desk import Top
+from uphill_lamp.core.field.light.boards import Board
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.field.light.patches import FINE, Patches
 from uphill_lamp.core.locked_lru import LockedLru
@@ -189,38 +189,40 @@ def around(lit_scene: LitScene, tints: FloatArray, face: Face, light: bool = Fal
     if not lit_scene.sources:
         dark = np.zeros((DIRECTIONS, 3), np.float32)
         return Around(dark, None, None, None)
-    enclosure, top = lit_scene.enclosure, lit_scene.top
-    first = np.tensordot(lit_scene.lit_lx, tints, axes=(0, 0)) * enclosure.reflectance[:, None, None]
-    further = (lit_scene.sent_by_source - enclosure.reflectance[:, None] * lit_scene.lit_lx.mean(axis=2).T) @ tints
+    enclosure, board = lit_scene.enclosure, lit_scene.board
+    count = len(enclosure.patches.middle)
+    reflectance = enclosure.reflectance[:count]
+    first = np.tensordot(lit_scene.lit_lx, tints, axes=(0, 0)) * reflectance[:, None, None]
+    further = (lit_scene.sent_by_source[:count] - reflectance[:, None] * lit_scene.lit_lx.mean(axis=2).T) @ tints
     sent = ((first + further[:, None]).reshape(-1, 3) / np.pi).astype(np.float32)
     by_desk = (lit_scene.sent_by_desk @ tints / np.pi).astype(np.float32)
     patches = enclosure.patches
-    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key, light)
-    ways = _ways.get_or_compute(key, lambda: _ways_of(patches, top, face, light))
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *board.key, light)
+    ways = _ways.get_or_compute(key, lambda: _ways_of(patches, board, face, light))
     if light:
         return Around(ways[0] @ np.concatenate([sent, by_desk]), None, None, None)
     comes, left, right, up, down, exact = (way @ sent for way in ways)
     coarse = np.maximum(_both(NORMALS) @ directions().T, 0).astype(np.float32) @ comes
     mends = np.clip(exact / np.maximum(coarse, 1e-9), 1 / MOST_MENDED, MOST_MENDED)
     more_left, more_up = (left - right) / np.float32(2 * ASIDE_M), (up - down) / np.float32(UP_M - DOWN_M)
-    return Around(comes, more_left, more_up, mends, _desk_before(top, face, by_desk))
+    return Around(comes, more_left, more_up, mends, _desk_before(board, face, by_desk))
 
 
-def _desk_before(top: Top, face: Face, by_desk: FloatArray) -> Desk | None:
+def _desk_before(board: Board, face: Face, by_desk: FloatArray) -> Desk | None:
     """The desk as a head has it, that sends ``by_desk`` (D, 3) [cd/m2]."""
     if not by_desk.any():
         return None
     axes = np.array([face.forward, face.left, (0.0, 0.0, 1.0)])
-    spots = (top.cells - face.eyes) @ axes.T
+    spots = (board.cells - face.eyes) @ axes.T
     rays = spots - np.array(MIDDLE_M)
     corners, shares = _between(rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-6), DIRECTIONS)
-    return Desk(spots.astype(np.float32), by_desk * np.float32(top.cell_m2), corners, shares * np.float32(1 / WHOLLY))
+    return Desk(spots.astype(np.float32), by_desk * np.float32(board.cell_m2), corners, shares * np.float32(1 / WHOLLY))
 
 
 _ways: LockedLru[tuple[float, ...], list[Any]] = LockedLru(MOST_KEPT)
 
 
-def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[Any]:
+def _ways_of(patches: Patches, board: Board, face: Face, light: bool) -> list[Any]:
     """How the fine places of the patches come to a head past the desk, [sr]: by way of which direction they are seen, from the middle,
     left, right, up, down, each (DIRECTIONS, P FINE^2) and sparse; then from the middle their cosine times solid angle for surfaces that look in
     each of NORMALS directions (NORMALS, P FINE^2). For a draft the first alone, and after the patches the cells of the desk."""
@@ -231,26 +233,26 @@ def _ways_of(patches: Patches, top: Top, face: Face, light: bool) -> list[Any]:
     ways: list[Any] = []
     count = None if light else len(patches.middle) * FINE**2
     for spot in spots[:1] if light else spots:
-        rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*spot)))
+        rays, solid = (part[:count] for part in _seen_from(patches, board, face, face.at(*spot)))
         corners, shares = _between(rays, DIRECTIONS)
         through = (shares * solid[:, None]).astype(np.float32).ravel(), corners.ravel(), 3 * np.arange(len(rays) + 1)
         ways.append(csr_array(through, shape=(len(rays), DIRECTIONS)).T.tocsr())
     if not light:
-        rays, solid = (part[:count] for part in _seen_from(patches, top, face, face.at(*MIDDLE_M)))
+        rays, solid = (part[:count] for part in _seen_from(patches, board, face, face.at(*MIDDLE_M)))
         ways.append(np.maximum(_both(NORMALS).astype(np.float32) @ rays.T.astype(np.float32), 0) * solid.astype(np.float32))
     return ways
 
 
-def _seen_from(patches: Patches, top: Top, face: Face, spot: FloatArray) -> tuple[FloatArray, FloatArray]:
+def _seen_from(patches: Patches, board: Board, face: Face, spot: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Fine places of the patches and cells of the desk as rays in the head's axes (P FINE^2 + D, 3), and their solid angles [sr]."""
     places = patches.places(FINE).reshape(-1, 3)
-    beyond = np.concatenate([places, top.cells]) - spot
+    beyond = np.concatenate([places, board.cells]) - spot
     squared = np.maximum((beyond * beyond).sum(axis=1), 1e-6)
     rays = beyond / np.sqrt(squared)[:, None]
-    area = np.concatenate([(patches.area_m2 / FINE**2).repeat(FINE**2), np.full(len(top.cells), top.cell_m2)])
-    leaving = np.maximum(-(rays * np.concatenate([patches.normal.repeat(FINE**2, axis=0), top.normals])).sum(axis=1), 0)
+    area = np.concatenate([(patches.area_m2 / FINE**2).repeat(FINE**2), np.full(len(board.cells), board.cell_m2)])
+    leaving = np.maximum(-(rays * np.concatenate([patches.normal.repeat(FINE**2, axis=0), board.normals])).sum(axis=1), 0)
     solid = area * leaving / np.maximum(squared, area / np.pi)
-    solid[: len(places)][top.hides(spot[None], places)[0]] = 0.0
+    solid[: len(places)][board.between(spot[None], places)[0]] = 0.0
     return rays @ np.array([face.forward, face.left, (0.0, 0.0, 1.0)]).T, solid * (4 * np.pi / solid.sum())
 
 

@@ -68,7 +68,8 @@ def _room(lit_scene: LitScene) -> KeyLight | None:
     total = float(sent_lx.sum())
     if total <= 0:
         return None
-    rays = np.concatenate([lit_scene.enclosure.patches.middle, lit_scene.top.cells]) - scene_of(lit_scene.setup).face.eyes
+    places = np.concatenate([lit_scene.enclosure.patches.middle, np.tile(lit_scene.board.cells, (2, 1))])
+    rays = places - scene_of(lit_scene.setup).face.eyes
     rays = rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-9)
     mean = sent_lx @ rays / total
     together = min(float(np.linalg.norm(mean)), 1.0)

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.boards import board_of
 from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share
 from uphill_lamp.core.field.light.lit_scene import LitScene
-from uphill_lamp.core.field.light.radiosity import Spots
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
@@ -60,11 +60,11 @@ class CameraRays:
         self.kinds = np.array([thing.kind for thing in self.view.things])[self.view.what]
         self.reflectance = self.view.reflectance
         self._shape, self._face = trunk(setup.presenter), face_of(setup)
-        self._chair = chair_panes(setup)
+        self._chair, self._boards = chair_panes(setup), (board_of(setup.desk),)
         self._meets: dict[tuple[str, ...], NDArray[np.bool_]] = {}
         self._direct: dict[bytes, FloatArray] = {}
         self._hidden: dict[bytes, FloatArray] = {}
-        self._spots: Spots | None = None
+        self._seen: FloatArray | None = None
 
     def meets(self, *kinds: str) -> NDArray[np.bool_]:
         """Which rays meet things of some kinds, shape (N,); not to be written to."""
@@ -74,16 +74,18 @@ class CameraRays:
 
     def by_source_lx(self, lit_scene: LitScene) -> FloatArray:
         """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
-        if self._spots is None:
-            self._spots = lit_scene.enclosure.spots(self.view.place, self.view.normal)
-        total = lit_scene.enclosure.received_lx(lit_scene.sent_by_source, self._spots)
+        if self._seen is None:
+            self._seen = lit_scene.enclosure.roughly_seen_from(self.view.place, self.view.normal)
+        total = np.asarray(self._seen @ lit_scene.sent_by_source, float)
         for index, source in enumerate(lit_scene.sources):
             total[:, index] += self.direct_lx(source)
         return total
 
     def direct_lx(self, source: Source) -> FloatArray:
-        """Illuminance of a source on what each ray meets, straight from it, nothing in its way, shape (N,) [lx]."""
-        return _kept_of(self._direct, source.content, lambda: source.illuminance_lx(self.view.place, self.view.normal, FINENESS))
+        """Illuminance of a source on what each ray meets, straight from it past the desk, nothing else in its way, shape (N,) [lx]."""
+        return _kept_of(
+            self._direct, source.content, lambda: source.illuminance_lx(self.view.place, self.view.normal, FINENESS, self._boards)
+        )
 
     def kept_off_lx(self, source: Source) -> FloatArray:
         """How much of that the body keeps off what is behind it, shape (N,) [lx]."""

@@ -15,9 +15,11 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.boards import CELLS, ON_M, Board, Boards, board_of, visible
 from uphill_lamp.core.field.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.field.light.daylight import GROUND_REFLECTANCE, sky_scale
-from uphill_lamp.core.field.light.desk import top_of
+from uphill_lamp.core.field.light.exchange import WITHIN
+from uphill_lamp.core.field.light.landing import landed_lx
 from uphill_lamp.core.field.light.lit_scene import face_points, past_brim, seen_by_face
 from uphill_lamp.core.field.light.patches import COARSE, FINE, Grid
 from uphill_lamp.core.field.light.radiosity import Enclosure, enclosure_of
@@ -78,9 +80,8 @@ class Opening:
 class Coefficients:
     """What daylight gives R rows: the face's six points, then spots behind [lx], then panes seen [cd/m2].
 
-    ``sky`` (R, GROUND + 1): per cd/m2 of each cell; ``openings``: where the sun comes in; ``landed`` (R, P FINE^2): what a lumen
-    that lands in a fine cell of the room gives each row by way of it [lx]; ``desk_gives`` (6, D): what 1 lx on each cell of the desk gives
-    the face [lx].
+    ``sky`` (R, GROUND + 1): per cd/m2 of each cell; ``openings``: where the sun comes in; ``landed`` (R, P FINE^2 + B): what a lumen
+    that lands in a fine cell of the room, or in a cell of a board, gives each row by way of it [lx].
     """
 
     setup: Setup
@@ -91,7 +92,7 @@ class Coefficients:
     openings: tuple[Opening, ...]
     sky: FloatArray
     landed: FloatArray
-    desk_gives: FloatArray
+    boards: Boards
 
     def sky_part(self, kind: SkyType, sun_deg: FloatArray, turn_deg: FloatArray, rows: int) -> FloatArray:
         """What a sky of 1 lx gives the first rows for T suns, shape (T, rows): read off a net of suns, 5 by 10 degrees."""
@@ -111,22 +112,20 @@ class Coefficients:
                 by_room[some] += enters[some, None] * opening.even[:rows] / math.pi
                 continue
             for few in np.array_split(some, max(1, len(some) // SUNS_AT_ONCE)):
-                reached = _reached(opening.pane, self.places[:rows], towards[few])
+                reached = _reached(opening.pane, self.places[:rows], towards[few]) & ~_shaded(self.boards, self.places[:rows], towards[few])
                 if wears_brim(self.setup):
                     rays = np.repeat(towards[few][None], 6, axis=0)
                     reached[:, :6] &= passes_brim(scene_of(self.setup).face, self.setup.presenter.brim_m, self.places[:6], rays).T
                 facing = np.maximum(towards[few] @ self.normals[:rows].T, 0.0)
                 straight[few] += reached * facing * (sun_lx[few] * opening.through)[:, None]
                 by_room[few] += enters[few, None] * self._by_room(opening.pane, towards[few], rows)
-                on_desk = _reached(opening.pane, top_of(self.setup.desk).cells, towards[few])
-                by_room[few, :6] += on_desk @ self.desk_gives.T * (np.maximum(towards[few, 2], 0) * sun_lx[few] * opening.through)[:, None]
         return straight, by_room
 
     def _by_room(self, pane: Pane, towards: FloatArray, rows: int) -> FloatArray:
         """What a beam of 1 lm/m2 of the pane gives the rows by way of the surfaces it lands on, shape (T, rows)."""
         steps = (np.arange(PANE_RAYS) + 0.5) / PANE_RAYS
         starts = np.array([pane.at(across, down) for across in steps for down in steps])
-        cells = _landing_cells(self.size, self.grids, starts, towards)
+        cells = _landing_cells(self.size, self.grids, self.boards, starts, towards)
         flux_lm = pane.width_m * pane.height_m / len(starts)
         return np.stack([row[cells].sum(axis=1) for row in self.landed[:rows]], axis=1) * flux_lm
 
@@ -143,8 +142,21 @@ def _reached(pane: Pane, places: FloatArray, towards: FloatArray) -> NDArray[np.
     return np.asarray(inside & (reach > 0) & (facing < -1e-6)[:, None])
 
 
-def _landing_cells(size: FloatArray, grids: tuple[Grid, ...], starts: FloatArray, towards: FloatArray) -> NDArray[np.int64]:
-    """Fine cell of the room in which parallel rays from S starts land, for T suns, shape (T, S)."""
+def _shaded(boards: Boards, places: FloatArray, towards: FloatArray) -> NDArray[np.bool_]:
+    """Whether boards keep each of T suns off places, shape (T, R)."""
+    shaded = np.zeros((len(towards), len(places)), dtype=bool)
+    for board in boards:
+        below = board.pane.middle[2] - places[:, 2]
+        reach = np.where(towards[:, 2:] > 1e-9, below / np.maximum(towards[:, 2:], 1e-9), 0.0)
+        on = np.ones_like(shaded)
+        for axis, half in ((board.pane.right, board.pane.width_m / 2), (board.pane.up, board.pane.height_m / 2)):
+            on &= np.abs((places - board.pane.middle) @ axis + reach * (towards @ axis)[:, None]) <= half
+        shaded |= on & (below > ON_M) & (towards[:, 2:] > 1e-9)
+    return shaded
+
+
+def _landing_cells(size: FloatArray, grids: tuple[Grid, ...], boards: Boards, starts: FloatArray, towards: FloatArray) -> NDArray[np.int64]:
+    """Fine cell of the room, or cell of a board's top, in which parallel rays from S starts land, for T suns, shape (T, S)."""
     going = -towards
     with np.errstate(divide="ignore", invalid="ignore"):
         ends = np.where(going[:, None] > 0, size, 0.0)
@@ -161,7 +173,27 @@ def _landing_cells(size: FloatArray, grids: tuple[Grid, ...], starts: FloatArray
         ]
         patch = grid.first + fine[0] // FINE * grid.counts[1] + fine[1] // FINE
         cells[here] = patch * FINE**2 + fine[0] % FINE * FINE + fine[1] % FINE
+    first = sum(rows * columns for rows, columns in (grid.counts for grid in grids)) * FINE**2
+    nearest = reach.min(axis=2)
+    for board in boards:
+        _on_board(board, first, size, starts, going, nearest, cells)
+        first += 2 * len(board.cells)
     return cells
+
+
+def _on_board(
+    board: Board, first: int, size: FloatArray, starts: FloatArray, going: FloatArray, nearest: FloatArray, cells: NDArray[np.int64]
+) -> None:
+    """Writes the cells of a board's top that rays meet before anything else; ``nearest`` (T, S) is how far that is otherwise."""
+    above = starts[:, 2] - board.pane.middle[2]
+    reach = np.where(going[:, 2:] < -1e-9, above / np.maximum(-going[:, 2:], 1e-9), -1.0)
+    shares = []
+    for axis, side in ((board.pane.right, board.pane.width_m), (board.pane.up, board.pane.height_m)):
+        shares.append(((starts - board.pane.middle) @ axis + reach * (going @ axis)[:, None]) / side + 0.5)
+    met = (reach > 1e-6) & (reach < nearest) & (shares[0] >= 0) & (shares[0] < 1) & (shares[1] >= 0) & (shares[1] < 1)
+    across, along = ((share[met] * count).astype(int) for share, count in zip(shares, CELLS, strict=True))
+    cells[met] = first + across * CELLS[1] + along
+    nearest[met] = reach[met]
 
 
 def _read_off(net: FloatArray, rises: FloatArray, sun_deg: FloatArray, turn_deg: FloatArray) -> FloatArray:
@@ -181,9 +213,9 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
         places, normals: of the spots, shapes (K, 3) [m] and (K, 3).
         glimpses: ids of windows with the unit direction, shape (3,), in which each is seen.
     """
-    enclosure = enclosure_of(setup.room)
+    enclosure = enclosure_of(setup)
     room = _Room(setup, enclosure, places, normals)
-    count, still = 6 + len(places), np.zeros((len(glimpses), 3))
+    count, still = len(room.places), np.zeros((len(glimpses), 3))
     sky, openings = np.zeros((count + len(glimpses), GROUND + 1)), []
     for window in setup.room.windows:
         through = window.glass_transmittance * window.covering.transmittance
@@ -194,60 +226,72 @@ def coefficients_of(setup: Setup, places: FloatArray, normals: FloatArray, glimp
         whole_pane = _Pane(pane, through, window.obstruction_deg)
         even = None
         if window.covering.diffuses:
-            even = np.concatenate([room.by_way_of_desk(whole_pane.even(room)), np.zeros(len(glimpses))])
+            even = np.concatenate([whole_pane.even(room), np.zeros(len(glimpses))])
             even[[row for row, _ in seen]] = 1.0
             sky += even[:, None] * whole_pane.outside_cells() / math.pi
         else:
-            sky[:count] += room.by_way_of_desk(whole_pane.clear(room))
+            sky[:count] += whole_pane.clear(room)
             for row, ray in seen:
                 sky[row, cell_of(ray, -pane.normal, window.obstruction_deg)] = through
         openings.append(Opening(pane, through, window.obstruction_deg, even))
+    landed = room.landed()
+    landed = np.concatenate([landed, np.zeros((len(glimpses), landed.shape[1]))])
+    places, normals = np.concatenate([room.places, still]), np.concatenate([room.normals, still])
     patches = enclosure.patches
-    landed = np.concatenate([room.by_way_of_desk(room.landed()), np.zeros((len(glimpses), len(patches.middle) * FINE**2))])
-    places, normals = np.concatenate([room.places[:count], still]), np.concatenate([room.normals[:count], still])
-    return Coefficients(setup, patches.size, patches.grids, places, normals, tuple(openings), sky, landed, room.desk_gives)
+    return Coefficients(setup, patches.size, patches.grids, places, normals, tuple(openings), sky, landed, enclosure.boards)
 
 
 class _Room:
-    """A room and the rows in it: the face's six points, then spots on its surfaces or loose, then the desk's cells."""
+    """A room and the rows in it: the face's six points, then spots on its surfaces or loose."""
 
     def __init__(self, setup: Setup, enclosure: Enclosure, places: FloatArray, normals: FloatArray) -> None:
-        top, face = top_of(setup.desk), scene_of(setup).face
+        face = scene_of(setup).face
         face_places, face_normals = face_points(face)
         self.setup, self.enclosure = setup, enclosure
-        self.places = np.concatenate([face_places, places, top.cells])
-        self.normals = np.concatenate([face_normals, normals, top.normals])
-        self.spots = enclosure.spots(self.places[6:], self.normals[6:])
-        self.seen, desk_seen = seen_by_face(enclosure.patches, face, top)
-        self.desk_gives = desk_seen * top.reflectance * top.inside(enclosure.patches.size)
+        self.places, self.normals = np.concatenate([face_places, places]), np.concatenate([face_normals, normals])
+        self.seen, self.boards_seen = seen_by_face(enclosure.patches, face, board_of(setup.desk))
+        self.behind = enclosure.seen_from(places, normals).astype(float)
 
-    def by_way_of_desk(self, rows: FloatArray) -> FloatArray:
-        """Rows (R, ...), those of the desk left out and what they give the face added to its own."""
-        rest, desk = np.split(rows, [len(rows) - self.desk_gives.shape[1]])
-        rest[:6] += self.desk_gives @ desk
-        return rest
+    @property
+    def whole(self) -> FloatArray:
+        """How each row sees each element, shape (R, E)."""
+        count = len(self.enclosure.patches.middle)
+        face = np.concatenate([self.seen.sum(axis=2), self.boards_seen], axis=1)
+        room, boards = self.behind[:, : count * WITHIN**2], self.behind[:, count * WITHIN**2 :]
+        return np.concatenate([face, np.concatenate([room.reshape(-1, count, WITHIN**2).sum(axis=2), boards], axis=1)])
 
-    def returned(self, lit: FloatArray) -> FloatArray:
-        """What the room gives back to each row of light on each patch's places, shape (P, places, K) -> (R, K).
+    def returned(self, lit: FloatArray, on_boards: FloatArray) -> FloatArray:
+        """What the room gives back to each row of light on each patch's places (P, places, K) and on the boards' cells (B, K), shape (R, K).
 
-        As on the bench: for the face the first bounce is taken place by place, all others from whole patches.
+        As on the bench: the first bounce is taken place by place, all others from whole patches.
         """
-        count, side = len(lit), math.isqrt(lit.shape[1])
+        enclosure, count, side = self.enclosure, len(lit), math.isqrt(lit.shape[1])
+        room, boards = enclosure.reflectance[:count, None, None], enclosure.reflectance[count:, None]
+        into = np.repeat(np.eye(side), FINE // side, axis=0).reshape(WITHIN, FINE // WITHIN, side).mean(axis=1)
+        cells = np.einsum("ai,bj,pijk->pabk", into, into, (lit * room).reshape(count, side, side, -1), optimize=True)
+        sent = np.concatenate([cells.reshape(count * WITHIN**2, -1), on_boards * boards])
+        further = self.whole @ enclosure.sent((enclosure.exchange.first @ sent.astype(np.float32)).astype(float))
         times = FINE // side
         seen = self.seen.reshape(6, count, side, times, side, times).sum(axis=(3, 5)).reshape(6, count, -1)
-        whole, reflected = lit.mean(axis=1), self.enclosure.reflectance[:, None]
-        sent = self.enclosure.sent(whole)
-        first = np.tensordot(seen, lit * reflected[:, None], axes=([1, 2], [0, 1]))
-        face = first + seen.sum(axis=2) @ (sent - reflected * whole)
-        return np.concatenate([face, self.enclosure.received_lx(sent, self.spots)])
+        face = np.tensordot(seen, lit * room, axes=([1, 2], [0, 1])) + self.boards_seen @ (on_boards * boards)
+        return np.asarray(np.concatenate([face, self.behind @ sent]) + further)
 
     def landed(self) -> FloatArray:
-        """What a lumen that lands in each fine cell gives each row by way of it, shape (R, P FINE^2) [lx]."""
-        enclosure, area = self.enclosure, self.enclosure.patches.area_m2
-        further = self.seen.sum(axis=2) @ (enclosure.solution - np.diag(enclosure.reflectance)) / area
-        face = self.seen * (enclosure.reflectance * FINE**2 / area)[:, None] + further[:, :, None]
-        behind = enclosure.received_lx(enclosure.solution, self.spots) / area
-        return np.concatenate([face.reshape(6, -1), np.repeat(behind, FINE**2, axis=1)])
+        """What a lumen that lands in each fine cell, and in each cell of a board, gives each row by way of it, shape (R, P FINE^2 + B) [lx]."""
+        enclosure, patches = self.enclosure, self.enclosure.patches
+        count, area, times = len(patches.middle), enclosure.exchange.area_m2, FINE // WITHIN
+        level = enclosure.reflectance / area
+        cells = np.concatenate([np.repeat(level[:count] * WITHIN**2, WITHIN**2), level[count:]])
+        further = self.whole @ enclosure.sent(np.eye(len(area))) @ enclosure.exchange.first * cells
+        face = self.seen * (level[:count] * FINE**2)[:, None]
+
+        def finely(rows: FloatArray) -> FloatArray:
+            split = rows[:, : count * WITHIN**2].reshape(-1, WITHIN, WITHIN)
+            fine = split.repeat(times, axis=1).repeat(times, axis=2)
+            return np.concatenate([fine.reshape(len(rows), -1), rows[:, count * WITHIN**2 :]], axis=1)
+
+        first = np.concatenate([face.reshape(6, -1), self.boards_seen * level[count:]], axis=1)
+        return np.asarray(np.concatenate([first, finely(self.behind * cells)]) + finely(further))
 
 
 @dataclass(frozen=True, eq=False)
@@ -260,28 +304,35 @@ class _Pane:
 
     def clear(self, room: _Room) -> FloatArray:
         """Rows of a clear pane, direct and off the room, shape (R, GROUND + 1)."""
-        patches = room.enclosure.patches
+        patches, boards = room.enclosure.patches, room.enclosure.boards
         normals = np.repeat(patches.normal, COARSE**2, axis=0)
-        lit = self._cells(patches.places(COARSE).reshape(-1, 3) + 1e-6 * normals, normals, ROOM_FINENESS)
-        return self._cells(room.places, room.normals, FACE_FINENESS, room.setup) + room.returned(
-            lit.reshape(len(patches.middle), COARSE**2, -1)
-        )
+        lit = self._cells(patches.places(COARSE).reshape(-1, 3) + 1e-6 * normals, normals, ROOM_FINENESS, boards)
+        lit = lit.reshape(len(patches.middle), COARSE**2, -1)
+        on_boards = [
+            self._cells(*board.lit_places(1), ROOM_FINENESS, boards) * np.tile(board.inside(patches.size), 2)[:, None] for board in boards
+        ]
+        on_boards_lx = np.concatenate(on_boards)
+        caught = patches.area_m2 @ lit.mean(axis=1) + room.enclosure.exchange.area_m2[len(lit) :] @ on_boards_lx
+        given = self.outside_cells().sum() * self.pane.width_m * self.pane.height_m
+        keeps = given / max(float(caught.sum()), 1e-12)  # what lands is what comes in, as on the bench
+        direct = self._cells(room.places, room.normals, FACE_FINENESS, boards, room.setup)
+        return direct + room.returned(lit * keeps, on_boards_lx * keeps)
 
     def even(self, room: _Room) -> FloatArray:
         """Rows of a pane that shines alike all over, for 1 cd/m2 of it, shape (R,)."""
-        source = AreaSource("", self.pane, 1.0, 6500)
-        lit = room.enclosure.shone_lx(source)[..., None]
-        direct = source.illuminance_lx(room.places, room.normals, FACE_FINENESS)
+        source, boards = AreaSource("", self.pane, 1.0, 6500), room.enclosure.boards
+        lit, on_boards = landed_lx(source, room.enclosure.patches, boards)
+        direct = source.illuminance_lx(room.places, room.normals, FACE_FINENESS, boards)
         if wears_brim(room.setup):
             direct[:6] *= past_brim(room.setup, source, room.places[:6], room.normals[:6])
-        return np.asarray(direct + room.returned(lit)[:, 0])
+        return np.asarray(direct + room.returned(lit[..., None], on_boards[:, None])[:, 0])
 
     def outside_cells(self) -> FloatArray:
         """What each cell sends through the pane, per cd/m2, shape (GROUND + 1,) [lm/m2]."""
         rays, weights = hemisphere(self.pane)
         return np.asarray(np.bincount(cell_of(rays, -self.pane.normal, self.obstruction_deg), weights * self.through, GROUND + 1), float)
 
-    def _cells(self, places: FloatArray, normals: FloatArray, fineness: int, wearer: Setup | None = None) -> FloatArray:
+    def _cells(self, places: FloatArray, normals: FloatArray, fineness: int, boards: Boards, wearer: Setup | None = None) -> FloatArray:
         """What each cell gives small surfaces directly, per cd/m2, shape (N, GROUND + 1); the first six may be under a wearer's brim."""
         spots, patch_m2 = AreaSource("", self.pane, 1.0, 6500).patches(fineness)
         beyond = spots[None] - places[:, None]
@@ -291,6 +342,8 @@ class _Pane:
         rays = beyond / np.sqrt(squared)[..., None]
         met = cell_of(rays, -self.pane.normal, self.obstruction_deg)
         weights = before * arriving / squared**2 * patch_m2 * self.through
+        if (free := visible(boards, places, spots)) is not None:
+            weights *= free
         if wearer is not None and wears_brim(wearer):
             weights[:6] *= passes_brim(scene_of(wearer).face, wearer.presenter.brim_m, places[:6], rays[:6])
         at = met + (GROUND + 1) * np.arange(len(places))[:, None]

@@ -12,9 +12,9 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.field.light.boards import CELLS, Board, board_of, visible
 from uphill_lamp.core.field.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.field.light.colour import cct_and_duv, mixed_uv, white_uv
-from uphill_lamp.core.field.light.desk import Top, top_of
 from uphill_lamp.core.field.light.patches import FINE, Patches
 from uphill_lamp.core.field.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.field.light.sources import AreaSource
@@ -26,7 +26,6 @@ from uphill_lamp.core.scene.vectors import UP
 
 BRIM_FINENESS = 8
 SHEET_FINENESS = 3
-DESK_FINENESS = 4
 LEAST_LX = 0.1  # ratios take no illuminance below this (docs/method/light.md)
 
 _ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
@@ -51,37 +50,32 @@ def face_points(face: Face) -> tuple[FloatArray, FloatArray]:
 
 T = TypeVar("T")
 MOST_SEEN = 24
-MOST_ON_DESK, MOST_ON_FACE = 128, 128
+MOST_ON_FACE = 128
 _seen: LockedLru[tuple[float, ...], tuple[FloatArray, FloatArray]] = LockedLru(MOST_SEEN)
-_desk_sees: LockedLru[tuple[float, ...], FloatArray] = LockedLru(MOST_SEEN)  # form factors of the room's patches from a desk's cells
-_on_desk: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_ON_DESK)  # what a source throws straight on a desk's cells [lx]
 _on_face: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_ON_FACE)  # and on the points of a face [lx]
-
-
-def _straight_lx(source: Source, top: Top) -> FloatArray:
-    return source.illuminance_lx(top.cells, top.normals, DESK_FINENESS)
 
 
 def _face_lx(setup: Setup, source: Source) -> FloatArray:
     places, normals = face_points(scene_of(setup).face)
-    level_lx = source.illuminance_lx(places, normals)
+    level_lx = source.illuminance_lx(places, normals, boards=(board_of(setup.desk),))
     return level_lx * past_brim(setup, source, places, normals) if wears_brim(setup) else level_lx
 
 
-def seen_by_face(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
-    """How the FACE_POINTS see the fine places of the room's patches past the desk, (6, P, FINE^2), and the desk's cells, (6, D).
+def seen_by_face(patches: Patches, face: Face, board: Board) -> tuple[FloatArray, FloatArray]:
+    """How the FACE_POINTS see the fine places of the room's patches past the desk, (6, P, FINE^2), and the cells of its two sides, (6, 2 D).
 
     Form factors, kept while neither room, face nor desk moves.
     """
-    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *top.key)
-    return _seen.get_or_compute(key, lambda: _found_seen(patches, face, top))
+    key = (*patches.size.tolist(), *face.eyes.tolist(), *face.forward.tolist(), *board.key)
+    return _seen.get_or_compute(key, lambda: _found_seen(patches, face, board))
 
 
-def _found_seen(patches: Patches, face: Face, top: Top) -> tuple[FloatArray, FloatArray]:
+def _found_seen(patches: Patches, face: Face, board: Board) -> tuple[FloatArray, FloatArray]:
     places, normals = face_points(face)
     room = patches.seen_from(places, normals)
-    hidden = top.hides(places, patches.places(FINE).reshape(-1, 3)).reshape(room.shape)
-    return np.where(hidden, 0.0, room), top.seen_from(places, normals)
+    free = visible((board,), places, patches.places(FINE).reshape(-1, 3))
+    desk = board.seen_from(places, normals) * np.tile(board.inside(patches.size), 2)
+    return room if free is None else room * free.reshape(room.shape), desk
 
 
 @dataclass(frozen=True)
@@ -94,7 +88,7 @@ class LitScene:
     def carried_to(self, setup: Setup) -> LitScene:
         """The same light for a setup in which nothing that bears on it has changed; what was worked out comes along."""
         carried = LitScene(setup, self.sources)
-        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith("_lx") or name == "sent_by_source"})
+        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith(("_lx", "_by_source"))})
         return carried
 
     def once(self, name: str, work: Callable[[], T]) -> T:
@@ -109,60 +103,69 @@ class LitScene:
 
     @cached_property
     def enclosure(self) -> Enclosure:
-        """The room, solved."""
-        return enclosure_of(self.setup.room)
+        """The room with its desk, solved."""
+        return enclosure_of(self.setup)
 
     @cached_property
     def lit_lx(self) -> FloatArray:
         """Direct light of each source on the room's fine grid, shape (sources, P, FINE^2) [lx]."""
-        patches = self.enclosure.patches
-        rows = [self.enclosure.lit_lx(source) for source in self.sources]
-        return np.array(rows).reshape(len(rows), len(patches.middle), -1)
+        rows = [self.enclosure.landed(source).room for source in self.sources]
+        return np.array(rows).reshape(len(rows), len(self.enclosure.patches.middle), FINE**2)
+
+    @cached_property
+    def straight_on_desk_lx(self) -> FloatArray:
+        """Direct light of each source on the cells of the desk's top and underside, shape (sources, 2 D) [lx]."""
+        rows = [self.enclosure.landed(source).boards for source in self.sources]
+        return np.array(rows).reshape(len(rows), len(self.enclosure.reflectance) - len(self.enclosure.patches.middle))
+
+    @cached_property
+    def returned_by_source_lx(self) -> FloatArray:
+        """Reflected light of each source on the enclosure's elements, shape (E, sources) [lx]."""
+        if not self.sources:
+            return np.zeros((len(self.enclosure.reflectance), 0))
+        return np.stack([self.enclosure.landed(source).returned for source in self.sources], axis=1)
 
     @cached_property
     def sent_by_source(self) -> FloatArray:
-        """What the patches send out of each source's light, shape (P, sources) [lm/m2]."""
-        return self.enclosure.sent(self.lit_lx.mean(axis=2).T) if self.sources else np.zeros((len(self.enclosure.patches.middle), 0))
+        """What the enclosure's elements send out of each source's light, shape (E, sources) [lm/m2]."""
+        straight = np.concatenate([self.lit_lx.mean(axis=2), self.straight_on_desk_lx], axis=1).T
+        return np.asarray(self.enclosure.reflectance[:, None] * (straight + self.returned_by_source_lx))
+
+    @cached_property
+    def cells_sent_by_source(self) -> FloatArray:
+        """What each of the enclosure's cells sends out of each source's light, shape (C, sources) [lm/m2]."""
+        if not self.sources:
+            return np.zeros((self.enclosure.exchange.first.shape[1], 0), np.float32)
+        return self.enclosure.cells_sent(self.lit_lx, self.sent_by_source)
 
     @cached_property
     def by_source_lx(self) -> FloatArray:
         """Direct illuminance of each source on each of FACE_POINTS, shape (sources, 6) [lx]."""
         face, brim_m = scene_of(self.setup).face, self.setup.presenter.brim_m if wears_brim(self.setup) else 0.0
-        key = face.eyes.tobytes(), face.forward.tobytes(), brim_m
+        key = face.eyes.tobytes(), face.forward.tobytes(), brim_m, self.board.key
         rows = [_on_face.get_or_compute((source.content, *key), partial(_face_lx, self.setup, source)) for source in self.sources]
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property
-    def top(self) -> Top:
-        """The desk's top."""
-        return top_of(self.setup.desk)
+    def board(self) -> Board:
+        """The desk."""
+        return board_of(self.setup.desk)
 
     @property
     def _seen(self) -> tuple[FloatArray, FloatArray]:
-        return seen_by_face(self.enclosure.patches, scene_of(self.setup).face, self.top)
-
-    @cached_property
-    def on_desk_lx(self) -> FloatArray:
-        """Illuminance of each source on each cell of the desk, reflections included, shape (D, sources) [lx]; none beyond a wall."""
-        if not self.sources:
-            return np.zeros((len(self.top.cells), 0))
-        patches, top = self.enclosure.patches, self.top
-        room = _desk_sees.get_or_compute((*patches.size.tolist(), *top.key), lambda: patches.seen_from(top.cells, top.normals, 1)[:, :, 0])
-        straight = [_on_desk.get_or_compute((source.content, *top.key), partial(_straight_lx, source, top)) for source in self.sources]
-        return np.asarray((room @ self.sent_by_source + np.stack(straight, axis=1)) * top.inside(patches.size)[:, None])
+        return seen_by_face(self.enclosure.patches, scene_of(self.setup).face, self.board)
 
     @property
     def sent_by_desk(self) -> FloatArray:
-        """What the cells of the desk send up of each source's light, shape (D, sources) [lm/m2]."""
-        return self.top.reflectance * self.on_desk_lx
+        """What the cells of the desk's top send up of each source's light, shape (D, sources) [lm/m2]."""
+        begin = self.enclosure.on_boards.start
+        return self.sent_by_source[begin : begin + CELLS[0] * CELLS[1]]
 
     @cached_property
     def from_room_lx(self) -> FloatArray:
-        """What each of the room's patches, and then each cell of the desk, sends on the front of the face, shape (P + D,) [lx]."""
-        if not self.sources:
-            return np.zeros(len(self.enclosure.patches.middle) + len(self.top.cells))
+        """What each of the enclosure's elements sends on the front of the face, shape (E,) [lx]."""
         room, desk = self._seen
-        return np.concatenate([room[0].sum(axis=1) * self.sent_by_source.sum(axis=1), desk[0] * self.sent_by_desk.sum(axis=1)])
+        return np.asarray(np.concatenate([room[0].sum(axis=1), desk[0]]) * self.sent_by_source.sum(axis=1))
 
     @cached_property
     def whole_by_source_lx(self) -> FloatArray:
@@ -170,7 +173,7 @@ class LitScene:
         if not self.sources:
             return np.zeros((0, len(FACE_POINTS)))
         room, desk = self._seen
-        bounced = (room.sum(axis=2) @ self.sent_by_source + desk @ self.sent_by_desk).T
+        bounced = (np.concatenate([room.sum(axis=2), desk], axis=1) @ self.sent_by_source).T
         # Whole patches tell whose the reflected light is; how much of it there is, the finer grid knows better.
         return np.asarray(self.by_source_lx + bounced * (self.bounced_lx / np.maximum(bounced.sum(axis=0), 1e-12)))
 
@@ -179,8 +182,7 @@ class LitScene:
         """Reflected illuminance of all sources together on each of FACE_POINTS, shape (6,) [lx]."""
         if not self.sources:
             return np.zeros(len(FACE_POINTS))
-        room, desk = self._seen
-        return np.asarray(self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), room) + desk @ self.sent_by_desk.sum(axis=1))
+        return self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), self.sent_by_source.sum(axis=1), *self._seen)
 
     @cached_property
     def face_lx(self) -> dict[str, float]:
@@ -190,9 +192,9 @@ class LitScene:
 
     def by_source_at_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
         """Illuminance of each source anywhere in the room, reflections included, shapes (N, 3) -> (N, sources) [lx]."""
-        total = self.enclosure.anywhere_lx(self.sent_by_source, places, normals)
+        total = np.asarray(self.enclosure.seen_from(places, normals) @ self.cells_sent_by_source, float)
         for index, source in enumerate(self.sources):
-            total[:, index] += source.illuminance_lx(places, normals, fineness)
+            total[:, index] += source.illuminance_lx(places, normals, fineness, self.enclosure.boards)
         return total
 
     def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:

@@ -1,155 +1,201 @@
-"""Light that walls, floor and ceiling throw back and forth: radiosity of a box room's diffuse patches (docs/method/light.md).
+"""Light that walls, floor, ceiling and boards throw back and forth: radiosity of diffuse patches (docs/method/light.md).
 
-B = rho (E + F B), solved once for a room; a lamp that moves is a product with the solution. The first bounce is taken from the
-fine grid on which each patch is lit, the further ones from whole patches.
+B = rho (E + F B), solved once for a room and its boards; a lamp that moves is a product with the solution. What a surface sends of the light that
+falls straight on it is taken from the fine grid on which it is lit, the further bounces from whole patches.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cached_property
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room
-from uphill_lamp.core.field.light.patches import COARSE, FINE, SURFACES, Grid, Patches, patches_of
-from uphill_lamp.core.field.light.sources import AreaSource
-from uphill_lamp.core.field.light.windows import Source, SunBeam
+from uphill_lamp.core.field.light.boards import WITHIN as BOARD_WITHIN
+from uphill_lamp.core.field.light.boards import Board, Boards, board_of, visible
+from uphill_lamp.core.field.light.exchange import WITHIN, Exchange, exchange_of
+from uphill_lamp.core.field.light.landing import landed_lx
+from uphill_lamp.core.field.light.patches import FINE, SURFACES, Patches, patches_of
+from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.placing import WALLS
 from uphill_lamp.core.scene.view import surface_reflectance
 
 MOST_KEPT = 96
-OFF_WALL_M = 1e-6
+LEAST_SEEN = 0.05  # of the half space before a surface: with less in view it lies in or beyond a wall
 Opening = tuple[str, float, float, float, float]  # wall, middle along it, sill, width, height [m]
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Landed:
+    """A source's light in a room [lx]: straight on the fine grid (P, FINE^2) and on the boards' cells (E - P,), and what all elements get
+    of it by way of others (E,)."""
+
+    room: FloatArray
+    boards: FloatArray
+    returned: FloatArray
 
 
 @dataclass(frozen=True, eq=False)
 class Enclosure:
-    """A room solved: its patches, their reflectances (P,), and what a patch sends out for light on each, (P, P)."""
+    """A room with boards in it, solved: E elements are the room's P patches, then of each board the cells of its top and of its underside.
+
+    ``reflectance`` (E,).
+    """
 
     patches: Patches
+    boards: Boards
     reflectance: FloatArray
-    solution: FloatArray
-    _lit: LockedLru[bytes, FloatArray] = field(default_factory=lambda: LockedLru(MOST_KEPT))
+    exchange: Exchange
+    _landed: LockedLru[bytes, Landed] = field(default_factory=lambda: LockedLru(MOST_KEPT))
 
-    def lit_lx(self, source: Source) -> FloatArray:
-        """What a source throws on the fine grid directly, shape (P, FINE^2) [lx]; kept until others push it out."""
-        return self._lit.get_or_compute(source.content, lambda: self.shone_lx(source))
-
-    def shone_lx(self, source: Source) -> FloatArray:
-        """The same, worked out anew."""
-        patches, sharp = self.patches, not isinstance(source, AreaSource)
-        places = patches.places(FINE if sharp else COARSE)
-        count = places.shape[1]
-        normals = np.repeat(patches.normal, count, axis=0)
-        levels = source.illuminance_lx(places.reshape(-1, 3) + OFF_WALL_M * normals, normals, 4).reshape(-1, count)
-        if isinstance(source, SunBeam):
-            # The edge of a beam falls between the grid's points: what the room gets must still be what the pane lets in.
-            caught_lm = float(patches.area_m2 @ levels.mean(axis=1))
-            return levels * (source.flux_lm / caught_lm) if caught_lm > 0 else levels
-        if sharp:
-            return levels
-        cells = levels.reshape(-1, COARSE, COARSE)
-        times = FINE // COARSE
-        return np.asarray(cells.repeat(times, axis=1).repeat(times, axis=2).reshape(-1, FINE**2))
+    @cached_property
+    def solution(self) -> FloatArray:
+        """What an element sends out for light on each, shape (E, E)."""
+        whole = np.eye(len(self.reflectance)) - self.reflectance[:, None] * self.exchange.sees
+        return np.asarray(np.linalg.inv(whole) * self.reflectance)
 
     def sent(self, lit_lx: FloatArray) -> FloatArray:
-        """Radiant exitance of the patches for direct light (P,) or (P, K) on them, all bounces [lm/m2]."""
+        """Radiant exitance of the elements for direct light on whole ones, shape (E,) or (E, K), all bounces [lm/m2]."""
         return np.asarray(self.solution @ lit_lx)
 
-    def bounced_lx(self, lit_lx: FloatArray, seen: FloatArray) -> FloatArray:
+    @property
+    def on_boards(self) -> slice:
+        """The boards' cells among the elements."""
+        return slice(len(self.patches.middle), len(self.reflectance))
+
+    def landed(self, source: Source) -> Landed:
+        """A source's light; kept until others push it out."""
+        return self._landed.get_or_compute(source.content, lambda: self._landed_of(source))
+
+    def _landed_of(self, source: Source) -> Landed:
+        room, boards = landed_lx(source, self.patches, self.boards)
+        return Landed(room, boards, self.returned_lx(room[None], boards[None])[:, 0])
+
+    def returned_lx(self, lit_lx: FloatArray, boards_lx: FloatArray) -> FloatArray:
+        """Reflected light on all elements for what falls straight on the room's fine grid and on the boards' cells.
+
+        Args:
+            lit_lx: shape (K, P, FINE^2) [lx].
+            boards_lx: shape (K, E - P) [lx].
+
+        Returns:
+            shape (E, K) [lx].
+        """
+        once = self._once_returned_lx(lit_lx, boards_lx)
+        return np.asarray(once + self.exchange.sees @ self.sent(once))
+
+    def _once_returned_lx(self, lit_lx: FloatArray, boards_lx: FloatArray) -> FloatArray:
+        """Light on all elements after the first bounce, shape (E, K) [lx]."""
+        sent = (self._in_cells(lit_lx) * self.reflectance[: len(self.patches.middle), None]).reshape(len(lit_lx), -1)
+        both = np.concatenate([sent, boards_lx * self.reflectance[self.on_boards]], axis=1)
+        return np.asarray(self.exchange.first @ both.T.astype(np.float32), float)
+
+    def _in_cells(self, lit_lx: FloatArray) -> FloatArray:
+        """The fine grid's light in cells, shape (K, P, FINE^2) -> (K, P, WITHIN^2) [lx]."""
+        within, count = FINE // WITHIN, len(self.patches.middle)
+        return np.asarray(
+            lit_lx.reshape(-1, count, WITHIN, within, WITHIN, within).mean(axis=(3, 5)).reshape(len(lit_lx), count, WITHIN**2)
+        )
+
+    def bounced_lx(self, lit_lx: FloatArray, sent: FloatArray, seen: FloatArray, boards_seen: FloatArray) -> FloatArray:
         """Reflected light on small surfaces, shape (N,) [lx].
 
         Args:
             lit_lx: direct light on the fine grid, shape (P, FINE^2) [lx].
-            seen: ``patches.seen_from`` of the surfaces, shape (N, P, FINE^2).
+            sent: what all elements send, shape (E,) [lm/m2].
+            seen: ``patches.seen_from`` of the surfaces, shape (N, P, FINE^2), without what boards hide.
+            boards_seen: how they see the boards' cells, shape (N, E - P).
         """
-        whole = lit_lx.mean(axis=1)
-        further = self.sent(whole) - self.reflectance * whole
-        first = seen.reshape(len(seen), -1) @ (lit_lx * self.reflectance[:, None]).ravel()
-        return np.asarray(first + seen.sum(axis=2) @ further)
+        count, reflectance = len(self.patches.middle), self.reflectance[: len(self.patches.middle)]
+        further = sent[:count] - reflectance * lit_lx.mean(axis=1)
+        first = seen.reshape(len(seen), -1) @ (lit_lx * reflectance[:, None]).ravel()
+        return np.asarray(first + seen.sum(axis=2) @ further + boards_seen @ sent[count:])
 
-    def returned_lx(self, sent: FloatArray) -> FloatArray:
-        """Reflected light on the patches themselves for what all send out, shapes (P,) or (P, K) [lx]."""
-        return np.asarray(self.patches.sees @ sent)
-
-    def anywhere_lx(self, sent: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
-        """Reflected light on small surfaces anywhere: read off the patches on walls, gathered from them elsewhere.
+    def cells_sent(self, lit_lx: FloatArray, sent: FloatArray) -> FloatArray:
+        """What each of the C cells sends out, those of the room's patches and then of the boards, shape (C, K) [lm/m2].
 
         Args:
-            sent: exitance of the patches, shape (P, K) [lm/m2].
-            places, normals: shapes (N, 3) [m] and (N, 3).
-
-        Returns:
-            shape (N, K) [lx].
+            lit_lx: direct light on the fine grid, shape (K, P, FINE^2) [lx].
+            sent: what the elements send, shape (E, K) [lm/m2].
         """
-        return self.received_lx(sent, self.spots(places, normals))
+        count, straight = len(self.patches.middle), self._in_cells(lit_lx) * self.reflectance[: len(self.patches.middle), None]
+        further = sent[:count].T - straight.mean(axis=2)
+        room = (straight + further[:, :, None]).reshape(len(lit_lx), count * WITHIN**2)
+        return np.asarray(np.concatenate([room, sent[count:].T], axis=1).T.astype(np.float32))
 
-    def spots(self, places: FloatArray, normals: FloatArray) -> Spots:
-        """Small surfaces sorted by the wall they lie on, with what no light changes: shapes (N, 3) [m] and (N, 3)."""
-        loose, on_walls = np.ones(len(places), dtype=bool), []
-        for grid in self.patches.grids:
-            on = (np.abs(places[:, grid.axis] - self.patches.size[grid.axis] * grid.end) < 1e-3) & (
-                normals[:, grid.axis] * (1 - 2 * grid.end) > 0.99
-            )
-            if on.any():
-                on_walls.append((np.flatnonzero(on), self._between(grid, places[on])))
-                loose &= ~on
-        seen = self.patches.seen_from(places[loose], normals[loose], 1)[:, :, 0]
-        return Spots(len(places), tuple(on_walls), np.flatnonzero(loose), seen)
+    def seen_from(self, places: FloatArray, normals: FloatArray) -> FloatArray:
+        """Form factor of each cell from small surfaces past the boards, shapes (N, 3) [m] and (N, 3) -> (N, C) [no unit].
 
-    def received_lx(self, sent: FloatArray, spots: Spots) -> FloatArray:
-        """Reflected light on spots for what the patches send out, shape (P, K) [lm/m2] -> (N, K) [lx]."""
-        out = np.empty((spots.count, sent.shape[1]))
-        returned = self.returned_lx(sent)
-        for on, between in spots.on_walls:
-            out[on] = sum(share[:, None] * returned[patch] for patch, share in between)
-        out[spots.loose] = spots.seen @ sent
-        return out
+        Rows are brought to 1, for there is nothing else to be seen: close to a wall cells are too large to be summed as they are.
+        """
+        spots = self.patches.places(WITHIN).reshape(-1, 3)
+        room = self.patches.seen_from(places, normals, WITHIN).reshape(len(places), -1)
+        free = visible(self.boards, places, spots)
+        seen = np.concatenate([room if free is None else room * free, self.boards_seen(places, normals)], axis=1)
+        return np.asarray((seen / np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN)).astype(np.float32))
 
-    def _between(self, grid: Grid, places: FloatArray) -> tuple[tuple[NDArray[np.int64], FloatArray], ...]:
-        """The four patches round each place on a surface and their shares: bilinear between their middles."""
-        (rows, columns), size = grid.counts, self.patches.size
-        u = np.clip(places[:, grid.axes[0]] / size[grid.axes[0]] * rows - 0.5, 0, rows - 1)
-        v = np.clip(places[:, grid.axes[1]] / size[grid.axes[1]] * columns - 0.5, 0, columns - 1)
-        i, j = np.minimum(u.astype(int), rows - 2), np.minimum(v.astype(int), columns - 2)
-        p, q, at = u - i, v - j, grid.first + i * columns + j
-        return (at, (1 - p) * (1 - q)), (at + 1, (1 - p) * q), (at + columns, p * (1 - q)), (at + columns + 1, p * q)
+    def boards_seen(self, places: FloatArray, normals: FloatArray, within: int = BOARD_WITHIN) -> FloatArray:
+        """Form factors of the boards' cells from small surfaces, shapes (N, 3) -> (N, E - P); of a board another hides, all the same."""
+        rows = [board.seen_from(places, normals, within) * np.tile(board.inside(self.patches.size), 2) for board in self.boards]
+        return np.concatenate(rows, axis=1) if rows else np.zeros((len(places), 0))
+
+    def roughly_seen_from(self, places: FloatArray, normals: FloatArray) -> FloatArray:
+        """Form factors of whole elements, shape (N, E): for many places, each element taken at its middle."""
+        room = self.patches.seen_from(places, normals, 1)[:, :, 0]
+        free = visible(self.boards, places, self.patches.middle)
+        seen = np.concatenate([room if free is None else room * free, self.boards_seen(places, normals, 1)], axis=1)
+        return np.asarray(seen / np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN))
 
 
-@dataclass(frozen=True, eq=False, slots=True)
-class Spots:
-    """Small surfaces in a room: for those on walls the patches round them with their shares, for the others how they see each patch."""
-
-    count: int
-    on_walls: tuple[tuple[NDArray[np.int64], tuple[tuple[NDArray[np.int64], FloatArray], ...]], ...]
-    loose: NDArray[np.int64]
-    seen: FloatArray
+def enclosure_of(setup: Setup) -> Enclosure:
+    """The room of a setup with its desk."""
+    return solved(setup.room, (board_of(setup.desk),))
 
 
-def enclosure_of(room: Room) -> Enclosure:
-    """A room's enclosure, solved once for its size, surfaces, windows and doors. Panes send nothing back, and nor does a doorway that stands open."""
+def solved(room: Room, boards: Boards = ()) -> Enclosure:
+    """A room's enclosure, solved once for its size, surfaces, windows, doors and boards. Panes send nothing back, and nor does a doorway that
+    stands open."""
     reflectances = tuple(surface_reflectance(getattr(room.surfaces, name)) for name, _, _ in SURFACES)
     # What hangs before a pane changes nothing here, and must not cost a new solution.
     openings = tuple((pane.wall, pane.centre_m, pane.sill_m, pane.width_m, pane.height_m) for pane in room.windows)
     openings += tuple((door.wall, door.centre_m, 0.0, door.width_m, door.height_m) for door in room.doors if door.stands_open)
-    return _enclosure(room.width_m, room.depth_m, room.height_m, reflectances, openings)
+    key = (
+        room.width_m,
+        room.depth_m,
+        room.height_m,
+        reflectances,
+        openings,
+        *((*board.key, board.reflectance, board.underside) for board in boards),
+    )
+    return _enclosures.get_or_compute(key, lambda: _enclosure((room.width_m, room.depth_m, room.height_m), reflectances, openings, boards))
 
 
-@lru_cache(maxsize=12)
+MOST_ENCLOSURES, MOST_BYTES = 16, 150_000_000
+_enclosures: LockedLru[tuple[Any, ...], Enclosure] = LockedLru(MOST_ENCLOSURES, MOST_BYTES, lambda made: 3 * made.exchange.sees.nbytes)
+_exchanges: LockedLru[tuple[Any, ...], Exchange] = LockedLru(MOST_ENCLOSURES, MOST_BYTES, lambda made: made.first.nbytes + made.sees.nbytes)
+
+
 def _enclosure(
-    width_m: float, depth_m: float, height_m: float, reflectances: tuple[float, ...], openings: tuple[Opening, ...]
+    size_m: tuple[float, float, float], reflectances: tuple[float, ...], openings: tuple[Opening, ...], boards: Boards
 ) -> Enclosure:
-    patches = patches_of(width_m, depth_m, height_m)
+    patches = patches_of(*size_m)
+    exchange = _exchanges.get_or_compute((size_m, *(board.key for board in boards)), lambda: exchange_of(patches, boards))
     reflectance = np.minimum(np.array(reflectances)[patches.surface], 0.98)
     for opening in openings:
         reflectance *= 1 - _covered(patches, *opening)
-    return Enclosure(
-        patches, reflectance, np.linalg.solve(np.eye(len(reflectance)) - reflectance[:, None] * patches.sees, np.diag(reflectance))
-    )
+    sides = [_sides(board, patches) for board in boards]
+    reflectance = np.concatenate([reflectance, *sides])
+    return Enclosure(patches, boards, reflectance, exchange)
+
+
+def _sides(board: Board, patches: Patches) -> FloatArray:
+    """Reflectances of the cells of a board's two sides; nothing comes back of what lies beyond the walls."""
+    return np.repeat(np.minimum([board.reflectance, board.underside], 0.98), len(board.cells)) * np.tile(board.inside(patches.size), 2)
 
 
 def _covered(patches: Patches, wall: str, centre_m: float, sill_m: float, width_m: float, height_m: float) -> FloatArray:

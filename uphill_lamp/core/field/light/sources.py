@@ -1,4 +1,4 @@
-"""Lamps and screens, and what each throws on a place (docs/method/light.md, "Sources"). Nothing here blocks anything else."""
+"""Lamps and screens, and what each throws on a place (docs/method/light.md, "Sources"). Boards keep it off what lies behind them; nothing else does."""
 
 from __future__ import annotations
 
@@ -10,9 +10,11 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Light, Photometry, Screen
+from uphill_lamp.core.field.light.boards import Boards, visible
 from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
 
+FINER = 3  # as many times patches along a pane's sides where a board's edge lies before it
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
 
 
@@ -70,8 +72,12 @@ class PointSource:
         low, high = pick(rows, upper[None] - 1, 0)[0], pick(rows, upper[None], 0)[0]
         return np.asarray(low * (1 - share) + high * share)
 
-    def illuminance_lx(self, places: FloatArray, normals: FloatArray, _fineness: int = 1) -> FloatArray:
-        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, _fineness: int = 1, boards: Boards = ()) -> FloatArray:
+        """Direct illuminance on small surfaces past boards, shapes (N, 3) -> (N,) [lx]."""
+        seen = visible(boards, places, self.place[None])
+        return self._open_lx(places, normals) if seen is None else self._open_lx(places, normals) * seen[:, 0]
+
+    def _open_lx(self, places: FloatArray, normals: FloatArray) -> FloatArray:
         beyond = places - self.place
         distance = np.maximum(np.linalg.norm(beyond, axis=-1), SHEER_BELOW_M)
         rays = beyond / distance[..., None]
@@ -125,13 +131,34 @@ class AreaSource:
         """Luminance of it along unit directions towards it, shape (..., 3) -> (...) [cd/m2]."""
         return np.full(rays.shape[:-1], self.luminance_cd_m2)
 
-    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
-        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx], summed over fineness^2 patches."""
-        spots, patch_m2 = self.patches(fineness)
-        return np.asarray(self.luminance_cd_m2 * self._shares(places, normals, spots, patch_m2).sum(axis=1) * patch_m2)
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12, boards: Boards = ()) -> FloatArray:
+        """Direct illuminance on small surfaces past boards, shapes (N, 3) -> (N,) [lx], summed over fineness^2 patches.
 
-    def _shares(self, places: FloatArray, normals: FloatArray, spots: FloatArray, patch_m2: float) -> FloatArray:
-        """cos cos / r2 between small surfaces (N, 3) and spots on the pane (K, 3), shape (N, K) [1/m2].
+        Where a board's edge lies before the pane it is summed over more of them.
+        """
+        seen = visible(boards, places, np.concatenate([self.patches(fineness)[0], self._rim(2 * fineness - 1)]))
+        if seen is None:
+            return self._summed_lx(places, normals, fineness, ())
+        level = np.zeros(len(places))
+        for some, finer, past in ((seen.all(axis=1), 1, ()), (seen.any(axis=1) & ~seen.all(axis=1), FINER, boards)):
+            if some.any():
+                level[some] = self._summed_lx(places[some], normals[some], finer * fineness, past)
+        return level
+
+    def _rim(self, count: int) -> FloatArray:
+        """Its corners, and so many places along each of its edges (N, 3) [m]."""
+        steps, ends = np.linspace(-0.5, 0.5, count), np.array([-0.5, 0.5])
+        along, beside = (grid.ravel() for grid in np.meshgrid(steps, ends))
+        across, upward = np.concatenate([along, beside]), np.concatenate([beside, along])
+        pane = self.pane
+        return np.asarray(pane.middle + across[:, None] * pane.width_m * pane.right + upward[:, None] * pane.height_m * pane.up)
+
+    def _summed_lx(self, places: FloatArray, normals: FloatArray, fineness: int, boards: Boards) -> FloatArray:
+        spots, patch_m2 = self.patches(fineness)
+        return np.asarray(self.luminance_cd_m2 * self._shares(places, normals, spots, patch_m2, boards).sum(axis=1) * patch_m2)
+
+    def _shares(self, places: FloatArray, normals: FloatArray, spots: FloatArray, patch_m2: float, boards: Boards = ()) -> FloatArray:
+        """cos cos / r2 between small surfaces (N, 3) and spots on the pane (K, 3) past boards, shape (N, K) [1/m2].
 
         Products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far a place lies before the plane is the same for all spots.
         """
@@ -139,7 +166,9 @@ class AreaSource:
         np.maximum(squared, patch_m2 / math.pi, out=squared)
         before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
         arriving = np.maximum(normals @ spots.T - (places * normals).sum(axis=1)[:, None], 0.0)
-        return np.asarray(before * arriving / (squared * squared))
+        shares = before * arriving / (squared * squared)
+        seen = visible(boards, places, spots)
+        return np.asarray(shares if seen is None else shares * seen)
 
     def from_spots_lx(self, spots: FloatArray, aims: FloatArray, places: FloatArray, normals: FloatArray) -> FloatArray:
         """Illuminance were it to stand on other spots, aimed along ``aims``; shapes (S, 3), (S, 3), (P, 3), (P, 3) -> (S, P) [lx]."""

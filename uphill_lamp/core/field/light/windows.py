@@ -11,6 +11,7 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room, Window
+from uphill_lamp.core.field.light.boards import Boards
 from uphill_lamp.core.field.light.daylight import SUN_CCT_K, Sky, sky_over
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source, screen_source
 from uphill_lamp.core.scene.placing import Pane, window_pane
@@ -60,10 +61,9 @@ class ClearWindow(AreaSource):
         seen[open_sky] = self.sky.luminance_cd_m2(rays[open_sky])
         return seen * self.through
 
-    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 12) -> FloatArray:
-        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
+    def _summed_lx(self, places: FloatArray, normals: FloatArray, fineness: int, boards: Boards) -> FloatArray:
         spots, patch_m2 = self.patches(fineness)
-        share = self._shares(places, normals, spots, patch_m2)
+        share = self._shares(places, normals, spots, patch_m2, boards)
         out, some = np.zeros(len(places)), np.flatnonzero(share.any(axis=1))
         beyond = spots[None] - places[some, None]
         away = np.sqrt(np.einsum("npi,npi->np", beyond, beyond))
@@ -132,9 +132,12 @@ class SunBeam:
         spots[:, 2] = height_m
         return np.asarray(spots)
 
-    def illuminance_lx(self, places: FloatArray, normals: FloatArray, _fineness: int = 1) -> FloatArray:
-        """Direct illuminance on small surfaces, shapes (N, 3) -> (N,) [lx]."""
-        return np.asarray(self.reaches(places) * np.maximum(normals @ self.towards, 0.0) * self.level_lx)
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, _fineness: int = 1, boards: Boards = ()) -> FloatArray:
+        """Direct illuminance on small surfaces past boards, shapes (N, 3) -> (N,) [lx]."""
+        reached = np.asarray(self.reaches(places), bool)
+        for board in boards:
+            reached = reached & ~board.shades(places, self.towards)
+        return np.asarray(reached * np.maximum(normals @ self.towards, 0.0) * self.level_lx)
 
 
 Source = PointSource | AreaSource | SunBeam
