@@ -160,6 +160,7 @@ class FromThePage(TestCase):
 
     def test_opened_ticked_and_closed(self) -> None:
         self.assertContains(self.client.get(self.base), "Open it for a phone")
+        self.assertNotContains(self.client.get(self.base), "the one with this sheet")
         self.assertEqual(self.client.get(f"{self.base}phone/ticks/").json(), {"open": False, "ticked": []})
         page = self.client.post(f"{self.base}phone/open/", follow=True)
         sheet = phone.opened(self.row.pk)
@@ -170,6 +171,8 @@ class FromThePage(TestCase):
         self.assertIn("Keep the screen on", sheet.page)
         self.assertIn("Tuesday 24 November, 19:00", sheet.page)
         self.assertNotIn("csrf", sheet.page)
+        self.assertIn("the one with this sheet: do not disturb", sheet.page)
+        self.assertContains(page, "the one with this sheet: do not disturb")
         self.assertEqual(self.client.post(f"{self.base}phone/tick/", {"line": "camera.wipe", "on": "yes"}).status_code, 200)
         self.assertEqual(self.client.post(f"{self.base}phone/tick/", {"line": "no.such", "on": "yes"}).status_code, 400)
         self.assertEqual(self.client.get(f"{self.base}phone/ticks/").json(), {"open": True, "ticked": ["camera.wipe"]})

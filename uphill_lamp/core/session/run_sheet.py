@@ -17,11 +17,12 @@ from uphill_lamp.core.session.shared_screen import least_letter_px, shared_scree
 from uphill_lamp.core.session.start_and_end import afterwards, carrying_phones, last
 
 
-def run_sheet(appraisal: Appraisal, learned_s: Mapping[str, float] | None = None) -> tuple[Line, ...]:
+def run_sheet(appraisal: Appraisal, learned_s: Mapping[str, float] | None = None, on_phone: bool = False) -> tuple[Line, ...]:
     """All lines that this setup needs, in the order in which they are done.
 
     Args:
         learned_s: how long lines really take, by id [s]; what was never timed keeps its usual time.
+        on_phone: whether the sheet itself is open on a phone, which then cannot go into flight mode.
     """
     setup, known = appraisal.setup, learned_s or {}
     lines = [
@@ -30,7 +31,7 @@ def run_sheet(appraisal: Appraisal, learned_s: Mapping[str, float] | None = None
         *_room(setup),
         *_charge(setup),
         *_lens(setup),
-        *_phones(setup),
+        *_phones(setup, on_phone),
         *_home(setup),
         *_screen(setup),
         *_try(setup, appraisal),
@@ -194,7 +195,7 @@ def _lens(setup: Setup) -> Iterator[Line]:
         )
 
 
-def _phones(setup: Setup) -> Iterator[Line]:
+def _phones(setup: Setup, on_phone: bool) -> Iterator[Line]:
     carrying = carrying_phones(setup)
     for number, name in enumerate(dict.fromkeys(carrying), start=1):
         yield Line(
@@ -212,7 +213,8 @@ def _phones(setup: Setup) -> Iterator[Line]:
         "phones.flight",
         -12,
         "phones",
-        f"{others} in flight mode; look that the sign is there",
+        f"{others} in flight mode; look that the sign is there"
+        + ("; the one with this sheet: do not disturb, calls refused" if on_phone else ""),
         "A phone on silent still buzzes, and crackles in cables.",
         "every call",
         20,

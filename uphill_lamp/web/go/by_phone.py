@@ -28,7 +28,7 @@ def open_here(request: HttpRequest, setup_id: int) -> HttpResponse:
         sheet = phone.open_sheet(setup.pk, "", [row["line"].id for row in context["lines"]], call.ends, timezone.now)
     except phone.NoNetwork:
         return views.shown(request, setup, f"Not opened. {NO_NETWORK}", 422)
-    phone.renewed(setup.pk, sheet_page(context, sheet.until), sheet.lines)
+    phone.renewed(setup.pk, sheet_page(sheet_of(setup), sheet.until), sheet.lines)  # with the line that spares this phone
     return redirect(f"{address(setup)}#phone")
 
 

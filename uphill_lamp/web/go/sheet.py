@@ -14,6 +14,7 @@ from uphill_lamp.core.session.calling import Next, next_call
 from uphill_lamp.core.session.putting_back import to_put_back
 from uphill_lamp.core.session.run_sheet import ready_min, run_sheet
 from uphill_lamp.core.session.settings_card import settings
+from uphill_lamp.web.go.phone import opened
 from uphill_lamp.web.setups.documents import appraised
 from uphill_lamp.web.setups.models import Setup
 
@@ -32,7 +33,7 @@ def sheet_of(setup: Setup, learned_s: Mapping[str, float] | None = None) -> dict
     """What page and cards share: the next call, the lines with their times, marks, settings, figures."""
     assert setup.head is not None
     _, appraisal = appraised(setup.head.document)
-    call, lines = next_call(appraisal.setup, timezone.now()), run_sheet(appraisal, learned_s)
+    call, lines = next_call(appraisal.setup, timezone.now()), run_sheet(appraisal, learned_s, on_phone=opened(setup.pk) is not None)
     before = [line for line in lines if line.at_min < 0]
     return {
         "setup": setup, "call": call, "lines": [_told(line, call) for line in lines], "minutes": round(sum(line.seconds for line in before) / 60),
