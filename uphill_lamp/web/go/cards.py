@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django.views.decorators.http import require_GET
@@ -38,8 +40,17 @@ def card(request: HttpRequest, setup_id: int, name: str) -> HttpResponse:
     for spot in spots:
         appraisal = _appraisal(spot)
         shared = sheet_of(spot, taught.learned_s(spot)) | away(spot, appraisal)
-        sheets.append(shared | ({"above": styled(from_above(appraisal, "place", ""))} if name == "marks" else {}))
+        sheets.append(shared | (_of_marks(appraisal) if name == "marks" else {}))
     return pdf.sheet(request, "prints/card.html", {"sheets": sheets, "setup": setup, "card": name, "title": CARDS[name]}, f"{name}.pdf")
+
+
+def _of_marks(appraisal: Appraisal) -> dict[str, Any]:
+    """The drawing from above, and whether one sits or stands there, and is away from home."""
+    document = appraisal.setup
+    return {
+        "above": styled(from_above(appraisal, "place", "")),
+        "posture": f", {document.presenter.posture}{', away from home' if document.session.carried else ''}",
+    }
 
 
 def _other_places(setup: Setup) -> list[Setup]:

@@ -44,7 +44,7 @@ def _trends(setup: Setup, uses: list[learning.Use]) -> Iterator[tuple[str, str]]
     takes = list(reversed(setup.takes.only("made_at", "off", "good")[: learning.OF_LAST]))
     if len(takes) > 1:
         drawn = [Time(f"{take.made_at.day} {take.made_at:%b}", float(take.off), take.good or not take.off) for take in takes]
-        yield "Figures of a take that differ from the plan; full where none does, or it is a good one", trend(drawn, "Figures that differ")
+        yield "How many figures of each take differ from the plan; hollow where some do", trend(drawn, "Figures that differ")
 
 
 def uses_of(setup: Setup) -> list[learning.Use]:
