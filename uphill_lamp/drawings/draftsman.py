@@ -1,7 +1,8 @@
 """A process of its own that draws pictures while the app answers: setup documents in, JPEG files out, over its own pipes.
 
     python -m uphill_lamp.drawings.draftsman [PARENT]   draws until its input ends, or the process PARENT does
-    python -m uphill_lamp.drawings.draftsman compile    compiles what it draws with, once per machine
+    python -m uphill_lamp.drawings.draftsman compile FILE ...    compiles what it draws with, once per machine; the files are
+                                                                 setups that have everything in view that may be
 
 Each wish is four numbers (width in px, bytes that follow, metered luminance in cd/m2, face error in stops) and a document;
 each answer is a number of bytes and the file, 0 bytes for a document that cannot be drawn. It ends when its input does, so nothing is left
@@ -17,7 +18,9 @@ import subprocess
 import sys
 import threading
 import time
+from collections.abc import Iterable
 from concurrent.futures import Future, ThreadPoolExecutor
+from pathlib import Path
 from typing import BinaryIO, get_args
 
 from uphill_lamp.core.field.camera.metering import Metered
@@ -159,8 +162,10 @@ def _end_with(parent: int) -> None:
     threading.Thread(target=look, daemon=True).start()
 
 
-def compile_all() -> None:
-    """Draws once whatever takes long the first time, so that all that is compiled and worked out for it is there from now on."""
+def compile_all(files: Iterable[Path] = ()) -> None:
+    """Draws once whatever takes long the first time, so that all that is compiled and worked out for it is there from now on:
+    setups of the quick start, and those in the files (lamps in view and other devices have loops of their own)."""
+    from uphill_lamp.core.document import Setup
     from uphill_lamp.core.document.people import Presenter
     from uphill_lamp.core.document.quickstart import setup_from_answers
     from uphill_lamp.core.field.light.lit_scene import lit_scene_of
@@ -168,8 +173,11 @@ def compile_all() -> None:
     from uphill_lamp.drawings.figure.fitted import Look, average_of
     from uphill_lamp.drawings.figure.surround import openness
 
-    for columns, draft in ((Pace.WIDTHS_PX[0], True), (FULL_COLUMNS, False)):
-        rendered(lit_scene_of(setup_from_answers({})), Metered(1.0, 0.0), columns, draft)
+    setups = [setup_from_answers({}), setup_from_answers({"window": "front", "when": "bright"})]
+    setups += [Setup.model_validate_json(file.read_bytes()) for file in files]
+    for setup in setups:
+        for columns, draft in ((Pace.WIDTHS_PX[0], True), (FULL_COLUMNS, False)):
+            rendered(lit_scene_of(setup), Metered(1.0, 0.0), columns, draft)
     fields = Presenter.model_fields
     for hair in get_args(fields["hair"].annotation):
         for posture in get_args(fields["posture"].annotation):
@@ -177,8 +185,8 @@ def compile_all() -> None:
 
 
 if __name__ == "__main__":
-    if sys.argv[1:] == ["compile"]:
-        compile_all()
+    if sys.argv[1:2] == ["compile"]:
+        compile_all(Path(name) for name in sys.argv[2:])
         sys.exit(0)
     if sys.argv[1:]:
         _end_with(int(sys.argv[1]))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
+from collections import OrderedDict, deque
 from dataclasses import dataclass, field
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
@@ -90,7 +90,8 @@ class Job:
 
 _jobs: OrderedDict[Key, Job] = OrderedDict()
 _lock = threading.Lock()
-_turn = threading.Lock()  # one ladder at a time, one setup's after another's
+_line: deque[Job] = deque()  # one ladder at a time, in the order they were asked for
+_turn = threading.Condition()
 _waiting = threading.BoundedSemaphore(MOST_WAITING)
 
 
@@ -114,17 +115,29 @@ def job_for(appraisal: Appraisal, limit: float, stamp: tuple[object, ...], again
     there = catalogue()  # looked up here: the thread has no business with the database
 
     def run() -> None:
-        while not _turn.acquire(timeout=LOOKS_S):
-            if job.given_up():  # stopped while it waited for its turn
-                return
         try:
             with using(there):
-                job.work(appraisal, limit)
+                if _has_its_turn(job):
+                    job.work(appraisal, limit)
         finally:
-            _turn.release()
+            with _turn:
+                _line.remove(job)
+                _turn.notify_all()
 
+    with _turn:
+        _line.append(job)
     threading.Thread(target=run, daemon=True, name="ladder").start()
     return job
+
+
+def _has_its_turn(job: Job) -> bool:
+    """Waits until all that were asked for before have ended; False for a job that was stopped meanwhile."""
+    with _turn:
+        while not job.given_up():
+            if _line[0] is job:
+                return True
+            _turn.wait(LOOKS_S)
+    return False
 
 
 def reached(appraisal: Appraisal, ladder: Ladder, number: int) -> tuple[str, Appraisal]:
