@@ -94,10 +94,22 @@ class InThisRoom(TestCase):
         self.assertTrue(optics.depth_of_field(0.05, number, optics.circle_m(closed), 1.0).holds(least, most))
         self.assertFalse(optics.depth_of_field(0.05, number / 2 ** (1 / 6) - 0.01, optics.circle_m(closed), 1.0).holds(least, most))
 
+    def test_zoom_crops_and_what_is_left_must_be_sharper(self) -> None:
+        for kind in ("fixed", "auto"):
+            whole = put(demo(), cameras__camera__focus={"kind": kind}).main_camera
+            zoomed = whole.model_copy(update={"zoom": 2.0})
+            self.assertAlmostEqual(optics.circle_m(zoomed), optics.circle_m(whole) / 2)
+            self.assertEqual(optics.focused_at_m(zoomed, 0.7), optics.focused_at_m(whole, 0.7))  # fixed by its maker
+            wide, tight = (
+                lens_figures(put(demo(), cameras__camera__focus={"kind": kind}, cameras__camera__zoom=zoom), 300.0).depth for zoom in (1, 2)
+            )
+            self.assertGreater(tight.near_m, wide.near_m)
+            self.assertLessEqual(tight.far_m, wide.far_m)
+
     def test_the_words_tell_shutter_focus_and_lid(self) -> None:
         lines = dict(lens_lines(with_lens(), with_lens().main_camera, 300.0))
         self.assertIn("in step", lines["Shutter"])
-        self.assertIn("25 or 50", dict(lens_lines(demo(), demo().main_camera, 300.0))["Shutter"])
+        self.assertIn("8 % is left", dict(lens_lines(demo(), demo().main_camera, 300.0))["Shutter"])
         self.assertIn("crop factor 1.5", lines["Focal length"])
         self.assertRegex(lid_advice(demo(), demo().main_camera), r"open the lid to \d+°")
         self.assertEqual(lid_advice(with_lens(), with_lens().main_camera), "")

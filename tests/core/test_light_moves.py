@@ -90,9 +90,19 @@ class Colour(TestCase):
         self.assertNotIn("light.white_balance", {finding.id for finding in appraise(locked).findings})
 
     def test_pictures_fall_into_step_with_the_mains(self) -> None:
-        before, after = done(demo("clock-bench"), "light.in_step")
-        self.assertEqual((after.setup.main_camera.fps, value(after, "flicker")), (25.0, 0.0))
-        self.assertGreater(value(before, "flicker"), 0.2)
+        bare = put(lit_by(drive="mains", flicker_depth=1.0, flux_lm=2500.0), lights__ceiling_h_lamp__flicker_depth=1.0)
+        before, after = done(bare, "light.in_step")
+        self.assertEqual((after.setup.main_camera.anti_flicker, after.setup.main_camera.fps), ("50_hz", before.setup.main_camera.fps))
+        self.assertAlmostEqual(value(after, "flicker"), 0.0)
+        self.assertGreater(value(before, "flicker"), 0.05)
+        self.assertAlmostEqual(value(after, "noise") ** 2 / value(before, "noise") ** 2, 0.9, places=6)  # 3 flickers in 1/30 s
+        moves = offered(bare)
+        self.assertNotIn("light.steady_rate", moves)  # its camera leaves that to the call
+        self.assertIn("10 % less light", moves["light.in_step"].detail)
+        bulb = applied(bare, moves["light.bulb.bench-lamp"].patch)
+        self.assertIsNone(next(light.flicker_depth for light in bulb.lights if light.id == "bench-lamp"))
+        phone = put(bare, cameras__camera__kind="phone_rear", place__mains_hz=60, cameras__camera__fps=50.0)
+        self.assertEqual(applied(phone, offered(phone)["light.steady_rate"].patch).main_camera.fps, 60.0)
 
 
 class Soft(TestCase):

@@ -17,8 +17,10 @@ from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.light.day import DayRoom, day_of
 from uphill_lamp.core.areas.light.glare import glare_words, margins_deg, mirrored
 from uphill_lamp.core.areas.light.key_light import fills_deg, key_light
+from uphill_lamp.core.field.camera.response import ripple_left, shutter_s
+from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M, passes_brim
-from uphill_lamp.core.field.light.lit_scene import FACE_POINTS
+from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, lit_scene_of
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source
 from uphill_lamp.core.scene.placing import camera_pose, face_of, facing_pane, pinhole_of
 from uphill_lamp.core.scene.vectors import UP, direction, point_at, yaw_tilt_deg
@@ -137,22 +139,45 @@ class ThePicture(TestCase):
 
 
 class Flicker(TestCase):
-    def test_pictures_against_the_mains(self) -> None:
-        for fps, mains_hz, off in (
-            (30.0, 50, 1 / 3),
-            (25.0, 50, 0.0),
-            (30.0, 60, 0.0),
-            (60.0, 50, 1 / 3),
-            (24.0, 60, 0.0),
-            (60.0, 60, 0.0),
-        ):
-            setup = put(demo("clock-bench"), cameras__camera__fps=fps, place__mains_hz=mains_hz)
-            self.assertAlmostEqual(value(appraise(setup), "flicker"), off, places=6, msg=(fps, mains_hz))
+    def test_what_is_left_is_what_an_integration_of_the_lamps_light_leaves(self) -> None:
+        bare = put(demo("clock-bench"), lights__ceiling_h_lamp__flicker_depth=0.6, lights__bench_h_lamp__flicker_depth=0.6)
+        share = sum(SpectralMix(lit_scene_of(bare), appraise(bare).metered).ripple_by_lamp.values()) / 0.6
+        starts_s = np.linspace(0, 0.02, 41)[:-1]
+        for mains_hz in (50, 60):
+            for kind in ("webcam", "capture"):
+                told, summed = [], []
+                for fps in (15.0, 24.0, 25.0, 30.0, 50.0, 60.0, 120.0):
+                    setup = put(bare, cameras__camera__fps=fps, place__mains_hz=mains_hz)
+                    camera = setup.main_camera.model_copy(update={"kind": kind})
+                    exposure_s = shutter_s(camera, mains_hz)
+                    self.assertLessEqual(exposure_s, 1 / fps + 1e-12)
+                    at_s = starts_s[:, None] + (np.arange(2000) + 0.5) / 2000 * exposure_s
+                    frames = (1 + 0.6 * share * np.sin(4 * np.pi * mains_hz * at_s)).mean(axis=1)
+                    summed.append((frames.max() - frames.min()) / (frames.max() + frames.min()))
+                    if kind == "webcam":
+                        told.append(value(appraise(setup), "flicker"))
+                    else:
+                        told.append(0.6 * share * ripple_left(exposure_s, mains_hz))
+                np.testing.assert_allclose(told, summed, atol=0.003)
+                self.assertEqual(
+                    np.argsort(np.round(told, 3), kind="stable").tolist(), np.argsort(np.round(summed, 3), kind="stable").tolist()
+                )
+
+    def test_it_is_slight_until_bands_show_and_usual_lamps_are_no_matter(self) -> None:
+        self.assertEqual(appraise(demo("clock-bench")).measures["light.flicker"].utility, 1.0)
+        for fps, depth, severity in ((30.0, 0.5, None), (30.0, 0.78, "slight"), (60.0, 0.7, "clear"), (60.0, 1.0, "clear")):
+            lamps = {"lights__ceiling_h_lamp__flicker_depth": depth, "lights__bench_h_lamp__flicker_depth": depth}
+            setup = put(demo("clock-bench"), **lamps, cameras__camera__fps=fps)
+            finding = next((finding for finding in appraise(setup).findings if finding.id == "light.flicker"), None)
+            self.assertEqual(finding and finding.severity, severity, (fps, depth))
+            self.assertEqual(finding is not None and "bands wander" in finding.why, severity == "clear")
 
     def test_nothing_flickers_without_lamps_on_the_mains(self) -> None:
         self.assertNotIn("light.flicker", appraise(demo("kitchen-table")).measures)
         steady = put(demo("clock-bench"), lights__ceiling_h_lamp__drive="dc", lights__bench_h_lamp__drive="dc")
         self.assertNotIn("light.flicker", appraise(steady).measures)
+        faint = put(steady, lights__bench_h_lamp__drive="mains", lights__bench_h_lamp__flicker_depth=0.005)
+        self.assertNotIn("light.flicker", appraise(faint).measures)
 
 
 class Glare(TestCase):

@@ -222,6 +222,14 @@ class Lighting(TestCase):
         by_hand = camera.model_copy(update={"kind": "capture", "fps": 25.0})
         self.assertAlmostEqual(shutter_s(by_hand, 50), 1 / 50)
         self.assertAlmostEqual(shutter_s(by_hand, 60), 1 / 60)
+        for kind, fps, wanted_s in (
+            ("capture", 120.0, 1 / 120),
+            ("capture", 240.0, 1 / 240),
+            ("webcam", 120.0, 1 / 120),
+            ("webcam", 30.0, 0.03),
+        ):
+            steady = camera.model_copy(update={"kind": kind, "fps": fps, "anti_flicker": "50_hz"})
+            self.assertAlmostEqual(shutter_s(steady, 50), wanted_s)
 
 
 class Hearing(TestCase):

@@ -100,6 +100,9 @@ class Camera(Thing):
     output_width_px: Annotated[int, Field(ge=160, le=8000)]
     output_height_px: Annotated[int, Field(ge=120, le=8000)]
     fps: Annotated[float, Field(ge=5, le=240, description="Frames per second [1/s]")]
+    anti_flicker: Annotated[Literal["own_choice", "50_hz", "60_hz"], Field(description="Its setting against lamps on the mains")] = (
+        "own_choice"
+    )
     orientation: Literal["landscape", "portrait"] = "landscape"
     zoom: Annotated[float, Field(ge=1, le=10, description="[no unit]")] = 1
     focus: Focus
@@ -175,6 +178,9 @@ class Light(Thing):
     dim: Annotated[Share, Field(description="1 at full power [no unit]")] = 1
     diffuser: Diffuser | None = None
     drive: Literal["mains", "dc"] = "mains"
+    flicker_depth: Annotated[
+        Share | None, Field(description="Ripple on the mains: (most - least) / (most + least); absent: usual of its kind")
+    ] = None
     heat: Literal["cool", "warm", "hot"] = "cool"
     stands: Literal["desk", "floor", "clamp", "wall", "ceiling"]
     owned: bool = True

@@ -44,9 +44,13 @@ def equivalent_m(camera: Camera) -> float:
     return focal_length_m(camera) * FULL_FRAME_WIDTH_M / native_size_m(camera)[0]
 
 
-def circle_m(camera: Camera) -> float:
-    """Largest blur that still passes for sharp: the native picture's diagonal by 1500 [m]."""
-    return math.hypot(*native_size_m(camera)) / CIRCLES_PER_DIAGONAL
+def circle_m(camera: Camera, zoom: float | None = None) -> float:
+    """Largest blur that still passes for sharp: the used picture's diagonal by 1500 [m]. Zoom crops: what is left is looked at as large.
+
+    Args:
+        zoom: other than the camera's own [no unit].
+    """
+    return math.hypot(*native_size_m(camera)) / (CIRCLES_PER_DIAGONAL * (camera.zoom if zoom is None else zoom))
 
 
 def hyperfocal_m(focal_m: float, f_number: float, circle: float) -> float:
@@ -87,5 +91,5 @@ def focused_at_m(camera: Camera, subject_m: float) -> float:
     elif focus.distance_m is not None:
         wanted = focus.distance_m
     else:
-        wanted = hyperfocal_m(focal, camera.lens.f_number, circle_m(camera)) if focus.kind == "fixed" else subject_m
+        wanted = hyperfocal_m(focal, camera.lens.f_number, circle_m(camera, 1.0)) if focus.kind == "fixed" else subject_m
     return max(wanted, 1.5 * focal)

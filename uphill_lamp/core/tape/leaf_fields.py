@@ -22,7 +22,7 @@ from uphill_lamp.core.tape.quantities import Quantity
 
 OCTAVES = 7
 FINE = {"focal_length_m", "sensor_width_m", "sensor_height_m", "pitch_m"}  # told in millimetres
-SHARES = {"reflectance", "transmittance", "glass_transmittance", "white_share", "dim", "haze_share", "skin_reflectance"}
+SHARES = {"reflectance", "transmittance", "glass_transmittance", "white_share", "dim", "haze_share", "skin_reflectance", "flicker_depth"}
 ON_EARTH = {"latitude_deg", "longitude_deg"}  # to four places: 10 m
 # How a value is told by the end of its name: unit on the page, and by what the document's is multiplied.
 UNITS: tuple[tuple[str, str, float], ...] = (

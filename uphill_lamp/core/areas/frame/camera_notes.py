@@ -9,7 +9,7 @@ from uphill_lamp.core.areas.frame.lens_figures import LensFigures, lens_figures
 from uphill_lamp.core.areas.frame.mended_aim import retilt
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.response import CLEAN_SNR
+from uphill_lamp.core.field.camera.response import CLEAN_SNR, ripple_left
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.wording import Units, length, percent
 
@@ -52,11 +52,11 @@ def _sharp(figures: LensFigures, units: Units) -> str:
 
 
 def _flicker(setup: Setup, figures: LensFigures) -> str:
-    """Whether lamps on the mains can band the picture: a shutter that is no multiple of half a period of it."""
-    if abs(figures.flickers - round(figures.flickers)) < 0.02:
+    """How much of the flicker of lamps on the mains is left in the picture."""
+    left = ripple_left(figures.shutter_s, setup.place.mains_hz)
+    if left < 0.01:
         return ", in step with lamps on the mains"
-    steady = [fps for fps in (25, 30, 50, 60) if (2 * setup.place.mains_hz) % fps == 0]
-    return f": {figures.flickers:.1f} flickers of a {setup.place.mains_hz} Hz lamp, which may band; {' or '.join(map(str, steady))} fps would not"
+    return f": {figures.flickers:.1f} flickers of a {setup.place.mains_hz:g} Hz lamp, of which {percent(left)} is left in the picture"
 
 
 def desk_words(setup: Setup) -> str:

@@ -12,25 +12,32 @@ from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.response import shutter_s
-from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
+from uphill_lamp.core.field.camera.response import ripple_left, shutter_s
+from uphill_lamp.core.field.camera.spectral_mix import USUAL_DEPTH, SpectralMix
 from uphill_lamp.core.field.light.colour import cct_and_duv, mired, mixed_uv, white_uv
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import Offer, offered
-from uphill_lamp.core.scene.wording import kelvin, the
+from uphill_lamp.core.scene.wording import kelvin, percent, the
 
 BULBS_K = (2700.0, 3000.0, 4000.0, 5000.0, 6500.0)  # what bulbs are sold in
 GOOD_CRI = 92.0
 BRIGHTER = 1.4  # times the light, or it is not worth changing a bulb for
 FILTER_SHARE = 0.7  # of the light a filter lets through
-RATES = (60.0, 50.0, 30.0, 25.0, 24.0, 20.0, 15.0)  # pictures a second that cameras offer
-IN_STEP = 0.02
+# Frames a second one can choose, by kind of camera: working values. Built-in cameras and webcams leave it to the call.
+OFFERED_FPS: dict[str, tuple[float, ...]] = {
+    "built_in": (),
+    "webcam": (),
+    "phone_front": (24.0, 30.0, 60.0),
+    "phone_rear": (24.0, 30.0, 60.0),
+    "capture": (24.0, 25.0, 30.0, 50.0, 60.0),
+}
+IN_STEP = 0.01  # of a lamp's ripple left by the exposure
 
 
 def moves_for(mixture: SpectralMix, wanting: Set[str]) -> Iterator[Move]:
     """What colour, tint, rendering and flicker want."""
     setup = mixture.lit_scene.setup
-    if wanting & {"light.colour", "light.tint", "light.rendering"}:
+    if wanting & {"light.colour", "light.tint", "light.rendering", "light.flicker"}:
         yield from bulbs(setup, mixture)
     if wanting & {"light.face_level", "light.noise"}:
         yield from brighter_bulbs(setup)
@@ -58,6 +65,7 @@ def bulbs(setup: Setup, mixture: SpectralMix) -> Iterator[Move]:
                     ("cri", GOOD_CRI, light.cri),
                     ("duv", 0.0, light.duv),
                     ("heat", "cool", light.heat),
+                    ("flicker_depth", None, None if _usual(light) else light.flicker_depth),
                 )
                 if value != was and not (field == "cri" and light.cri > GOOD_CRI)
             )
@@ -81,10 +89,17 @@ def brighter_bulbs(setup: Setup) -> Iterator[Move]:
     for light in setup.lights:
         weak = light.on and light.kind in ("bulb", "cone") and not light.accent and light.owned
         if weak and float(new.get("flux_lm", 0.0)) >= BRIGHTER * light.flux_lm:
-            patch = tuple(replace(f"/lights/{light.id}/{field}", value) for field, value in {**new, "duv": 0.0, "heat": "cool"}.items())
+            patch = tuple(
+                replace(f"/lights/{light.id}/{field}", value)
+                for field, value in {**new, "duv": 0.0, "heat": "cool", "flicker_depth": None}.items()
+            )
             title = f"Put a bulb of {new['flux_lm']:.0f} lm in {the(light.name)}"
             detail = f"{bulb.words}; {light.flux_lm:.0f} lm now."
             yield Move(f"light.brighter_bulb.{light.id}", title, (*patch, *bulb.patch), bulb.cost, (cautions.BULB,), detail=detail)
+
+
+def _usual(light: Light) -> bool:
+    return light.flicker_depth is None or light.flicker_depth <= USUAL_DEPTH
 
 
 def _filtered(light: Light, cct_k: float, film: Offer) -> Move:
@@ -135,17 +150,38 @@ def odd_ones_off(mixture: SpectralMix) -> Iterator[Move]:
 
 
 def in_step(setup: Setup) -> Iterator[Move]:
-    """The nearest number of pictures a second that keeps step with the mains; a lower one first."""
+    """The camera's setting against flicker, for this mains; another number of frames a second where the camera offers one that keeps step."""
     camera, mains_hz = setup.main_camera, setup.place.mains_hz
-
-    def off(fps: float) -> float:
-        flickers = shutter_s(camera.model_copy(update={"fps": fps}), mains_hz) * 2 * mains_hz
-        return abs(flickers - max(1, round(flickers)))
-
-    steady = [fps for fps in RATES if off(fps) < IN_STEP and fps != camera.fps]
-    if steady:
-        fps = min(steady, key=lambda fps: (abs(fps - camera.fps), fps))
-        yield Move("light.in_step", f"Set the camera's anti-flicker to {mains_hz} Hz", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
-                   detail=f"Only where the camera has no such setting: send {fps:g} frames per second (fps) instead of {camera.fps:g}. "
-                          "Then each frame holds whole flickers.",
+    now_s = shutter_s(camera, mains_hz)
+    steady = camera.model_copy(update={"anti_flicker": f"{mains_hz:g}_hz"})
+    then_s = shutter_s(steady, mains_hz)
+    if camera.kind != "capture" and _keeps_step(then_s, mains_hz) and then_s != now_s:
+        yield Move("light.in_step", f"Set the camera's anti-flicker to {mains_hz:g} Hz",
+                   (replace(f"/cameras/{camera.id}/anti_flicker", steady.anti_flicker),), FREE,
+                   detail=f"In its settings, or in the call's. Each frame then holds whole flickers, {_costs(now_s, then_s)}.",
                    promises=(("light.flicker", 0.0),))  # fmt: skip
+    offered_fps = [
+        fps for fps in OFFERED_FPS[camera.kind] if _keeps_step(shutter_s(camera.model_copy(update={"fps": fps}), mains_hz), mains_hz)
+    ]
+    if offered_fps and camera.fps not in offered_fps:
+        fps = min(offered_fps, key=lambda fps: (abs(fps - camera.fps), fps))
+        then_s = shutter_s(camera.model_copy(update={"fps": fps}), mains_hz)
+        yield Move("light.steady_rate", f"Send {fps:g} frames per second instead of {camera.fps:g}", (replace(f"/cameras/{camera.id}/fps", fps),), FREE,
+                   detail=f"Each frame then holds whole flickers of the lamps, {_costs(now_s, then_s)}.",
+                   promises=(("light.flicker", 0.0),))  # fmt: skip
+
+
+def _keeps_step(exposure_s: float, mains_hz: float) -> bool:
+    return ripple_left(exposure_s, mains_hz) < IN_STEP
+
+
+def _costs(now_s: float, then_s: float) -> str:
+    """What another exposure costs in light, in words."""
+    less = 1 - then_s / now_s
+    return (
+        f"and gets {percent(less)} less light"
+        if less > 0.005
+        else "and gets as much light as now"
+        if less > -0.005
+        else "and gets more light"
+    )

@@ -97,7 +97,7 @@ def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
         ("the wall to your right", -face.left, 0.1),
     ):
         start = face.eyes + 0.3 * face.forward + up_m * UP
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
             reach = np.where(along > 1e-6, (size - 0.01 - start) / along, np.where(along < -1e-6, (0.01 - start) / along, np.inf))
         targets.append((name, start + max(float(reach.min()), 0.0) * along))
     return targets

@@ -15,7 +15,7 @@ from uphill_lamp.core.areas.light import white_balance
 from uphill_lamp.core.areas.light import window_covering_moves as coverings
 from uphill_lamp.core.areas.light.glare import mirrored
 from uphill_lamp.core.areas.light.key_light import key_light
-from uphill_lamp.core.areas.light.measures import COLOUR
+from uphill_lamp.core.areas.light.measures import BANDS_SHOW, COLOUR
 from uphill_lamp.core.field.camera.metering import Metered
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.lit_scene import LitScene, main_source
@@ -236,12 +236,14 @@ def _rendering(seen: Seen, rendering: float) -> Told:
     )
 
 
-def _flicker(seen: Seen, _off: float) -> Told:
-    setup = seen.lit_scene.setup
-    return (
-        f"Lamps may flicker on camera ({setup.main_camera.fps:g} fps, {setup.place.mains_hz} Hz mains)",
-        "The time of one frame holds no whole number of their flickers, so dark bands can wander through the picture.",
-    )
+def _flicker(seen: Seen, ripple: float) -> Told:
+    setup, by_lamp = seen.lit_scene.setup, seen.mixture.ripple_by_lamp
+    worst = max(by_lamp, key=lambda name: by_lamp[name])
+    lamp = sentence(the(next(light.name for light in setup.lights if light.id == worst)))
+    title = f"{lamp} flickers in the picture by {percent(ripple)} ({setup.main_camera.fps:g} fps, {setup.place.mains_hz} Hz mains)"
+    if ripple > BANDS_SHOW:
+        return title, "Each frame ends in the middle of a flicker, so dark bands wander through the picture."
+    return title, f"The picture shimmers a little. Over {percent(BANDS_SHOW)} bands are seen to wander through it."
 
 
 def _glare(seen: Seen, margin_deg: float) -> Told:

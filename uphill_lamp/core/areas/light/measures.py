@@ -67,7 +67,8 @@ BURNT_OUT = Band(None, 0.02, None, 0.25)
 COLOUR = Band(None, 25.0, None, 80.0)
 TINT = Band(-0.006, 0.006, -0.015, 0.015)
 RENDERING = Band(90.0, None, 70.0, None)
-FLICKER = Band(None, 0.0, None, 0.25)
+FLICKER = Band(None, 0.01, None, 0.15)
+BANDS_SHOW = 0.05  # ripple from which bands are seen
 NOISE = Band(45.0, None, 22.0, None, log2=True)
 HIGHLIGHTS = Band(3.5, None, 2.3, None)
 DARKNESS = Ramp(100.0, None, 50.0, None, log2=True)
@@ -188,8 +189,8 @@ def _colour(lit_scene: LitScene, metered: Metered) -> Iterator[Row]:
            "How green or, with a minus, pink the light on your face is; daylight itself is at +0.003.")  # fmt: skip
     yield ("light.rendering", "True colours", mixture.rendering, "Ra", RENDERING,
            "How truly the light that gives your face most shows colours; daylight has 100.")  # fmt: skip
-    yield ("light.flicker", "Flicker", mixture.off_beat, "share", FLICKER,
-           "How far one picture's time is off a whole number of flickers of the lamps: bands wander through the picture.")  # fmt: skip
+    yield ("light.flicker", "Flicker", mixture.flicker, "share", FLICKER,
+           "What is left of the lamps' flicker in the picture, as a share of its brightness: over 5 % bands are seen to wander.")  # fmt: skip
 
 
 def _in_glasses(lit_scene: LitScene) -> Iterator[Row]:

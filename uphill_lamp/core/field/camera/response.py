@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.scene.pinhole import field_of
 
@@ -16,18 +18,29 @@ CLEAN_SNR = 22.0
 BEARABLE_SNR = 8.0
 # Stops over mid grey that still hold a shape, by kind of camera: what lies above burns out (docs/method/light.md).
 HIGHLIGHT_STOPS = {"built_in": 2.3, "webcam": 2.5, "phone_front": 2.8, "phone_rear": 3.2, "capture": 3.5}
+ANTI_FLICKER_HZ = {"50_hz": 50.0, "60_hz": 60.0}
 LEAST_LEVEL_LX = 100.0  # below this focus and colour suffer, whatever the camera
 
 
 def shutter_s(camera: Camera, mains_hz: float) -> float:
-    """Exposure time in dim light [s].
+    """Exposure time in dim light [s], never longer than the frame.
 
-    A webcam or phone opens up to 1/fps; a camera set by hand is put nearest to 1/(2 fps) on a multiple of 1/(2 mains).
+    A webcam or phone opens up to 1/fps, or to the longest whole number of flickers in it that its anti-flicker setting is for;
+    a camera set by hand is put nearest to 1/(2 fps) on a multiple of 1/(2 mains).
     """
-    if camera.kind != "capture":
-        return 1 / camera.fps
-    period = 1 / (2 * mains_hz)
-    return max(1, round(1 / (2 * camera.fps) / period)) * period
+    frame = 1 / camera.fps
+    if camera.kind == "capture":
+        flicker = 1 / (2 * mains_hz)
+        return min(max(1, round(frame / 2 / flicker)) * flicker, frame)
+    if camera.anti_flicker == "own_choice":
+        return frame
+    flicker = 1 / (2 * ANTI_FLICKER_HZ[camera.anti_flicker])
+    return min(max(1, math.floor(frame / flicker + 1e-9)) * flicker, frame)
+
+
+def ripple_left(exposure_s: float, mains_hz: float) -> float:
+    """What an exposure leaves of a ripple at twice the mains, 0-1: |sin(pi x) / (pi x)| with x flickers in it."""
+    return abs(float(np.sinc(2 * mains_hz * exposure_s)))
 
 
 def pixel_area_um2(camera: Camera, output_aspect: float) -> float:

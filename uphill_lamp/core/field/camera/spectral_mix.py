@@ -1,4 +1,4 @@
-"""What the light on face and backdrop is made of: colour, tint, rendering, and how much of it flickers (docs/method/light.md)."""
+"""What the light on face and backdrop is made of: colour, tint, rendering, and how much it flickers (docs/method/light.md)."""
 
 from __future__ import annotations
 
@@ -8,14 +8,17 @@ from functools import cached_property
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.field.camera.metering import Metered
-from uphill_lamp.core.field.camera.response import shutter_s
+from uphill_lamp.core.field.camera.response import ripple_left, shutter_s
 from uphill_lamp.core.field.light.colour import cct_and_duv, mired, mixed_uv, white_uv
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene
 from uphill_lamp.core.field.light.windows import Source
 
 DAYLIGHT_CRI, SCREEN_CRI = 100.0, 80.0  # screens make white of three narrow bands
-FLICKERING_SHARE = 0.1  # of the light on the face: less of it cannot be seen to flicker
+# Ripple of a lamp on the mains, (most - least) / (most + least), where nobody has said how deep it is: an LED with a driver's, and a filament's.
+USUAL_DEPTH = 0.1
+LEAST_RIPPLE = 0.01  # of the light on the face: less of it cannot be seen, whatever the shutter
 _PLACES = ("left_cheek", "right_cheek")
 
 
@@ -27,9 +30,8 @@ class SpectralMix:
     metered: Metered
 
     @cached_property
-    def _lamps(self) -> dict[str, tuple[float, bool, bool]]:
-        """By id of a lamp that is on: CRI, whether the mains drive it, whether it is an accent."""
-        return {light.id: (light.cri, light.drive == "mains", light.accent) for light in self.lit_scene.setup.lights}
+    def _lamps(self) -> dict[str, Light]:
+        return {light.id: light for light in self.lit_scene.setup.lights}
 
     @cached_property
     def _whites(self) -> list[tuple[float, float]]:
@@ -37,7 +39,7 @@ class SpectralMix:
 
     def is_plain(self, source: Source) -> bool:
         """Whether a source is no deliberate accent."""
-        return source.id not in self._lamps or not self._lamps[source.id][2]
+        return source.id not in self._lamps or not self._lamps[source.id].accent
 
     @cached_property
     def _plain(self) -> FloatArray:
@@ -91,22 +93,33 @@ class SpectralMix:
         if self.most is None:
             return None
         if self.most.id in self._lamps:
-            return self._lamps[self.most.id][0]
+            return self._lamps[self.most.id].cri
         screens = {screen.id for screen in self.lit_scene.setup.screens}
         return SCREEN_CRI if self.most.id in screens else DAYLIGHT_CRI
 
-    @property
-    def flickering_share(self) -> float:
-        """How much of the light on the face comes from lamps that the mains drive, 0-1."""
+    @cached_property
+    def ripple_by_lamp(self) -> dict[str, float]:
+        """Ripple that each lamp brings to the light on the front of the face, as a share of all of it, 0-1."""
         front = self.lit_scene.whole_by_source_lx[:, 0]
-        driven = [self._lamps.get(source.id, (0, False, False))[1] for source in self.lit_scene.sources]
-        return float(front[driven].sum() / front.sum()) if len(front) and front.sum() > 0 else 0.0
+        whole = max(float(front.sum()), LEAST_LX)
+        lamps = ((source.id, self._lamps.get(source.id), lx) for source, lx in zip(self.lit_scene.sources, front, strict=True))
+        return {name: flicker_depth(light) * float(lx) / whole for name, light, lx in lamps if light is not None}
 
     @property
-    def off_beat(self) -> float | None:
-        """How far the shutter is off a whole number of flickers of the mains [share of one]; None where nothing flickers."""
-        if self.flickering_share < FLICKERING_SHARE:
+    def flicker(self) -> float | None:
+        """Amplitude of the ripple that the shutter leaves in the picture, 0-1; None where nothing flickers.
+
+        All lamps on the mains brighten at once: their ripples add.
+        """
+        ripple = sum(self.ripple_by_lamp.values())
+        if ripple < LEAST_RIPPLE:
             return None
         setup = self.lit_scene.setup
-        flickers = shutter_s(setup.main_camera, setup.place.mains_hz) * 2 * setup.place.mains_hz
-        return abs(flickers - max(1, round(flickers)))
+        return ripple * ripple_left(shutter_s(setup.main_camera, setup.place.mains_hz), setup.place.mains_hz)
+
+
+def flicker_depth(light: Light) -> float:
+    """How deep a lamp's ripple at twice the mains is, (most - least) / (most + least), 0-1: entered, or usual of its kind."""
+    if light.drive != "mains":
+        return 0.0
+    return USUAL_DEPTH if light.flicker_depth is None else light.flicker_depth
