@@ -74,9 +74,9 @@ class SaidByACoach(TestCase):
         self.assertFalse([name for name in appraise(named).moves_worked_out if "borrow" in name])  # no two things of one name
 
     def test_a_cloth_whose_figures_make_none_is_no_harm(self) -> None:
-        absurd = shipped()["paper_shade"].model_copy(update={"attributes": {"transmittance": "7", "width_m": "nan"}})
-        mine = [{"id": "shade", "name": "My shade", "entry": "paper_shade"}]
-        with using(Catalogue(shipped() | {"paper_shade": absurd})):
+        absurd = shipped()["diffusion_cloth"].model_copy(update={"attributes": {"transmittance": "7", "width_m": "nan"}})
+        mine = [{"id": "shade", "name": "My shade", "entry": "diffusion_cloth"}]
+        with using(Catalogue(shipped() | {"diffusion_cloth": absurd})):
             worked_out = appraise(put(desk("12 lamps"), kit=mine)).moves_worked_out
         self.assertTrue(any("my shade" in move.title.lower() for move in worked_out.values()))
 

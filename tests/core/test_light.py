@@ -139,6 +139,7 @@ class Sources(TestCase):
             {"kind": "file", "beam_deg": None, "photometry": SPOT},
             {"kind": "file", "beam_deg": None, "photometry": WING},
             {"kind": "cone", "beam_deg": 60.0, "diffuser": {"transmittance": 0.5, "width_m": 0.4, "height_m": 0.4}},
+            {"kind": "bulb", "beam_deg": None, "diffuser": {"transmittance": 0.5, "width_m": 0.4, "height_m": 0.5, "around": True}},
         ]
         for kind in kinds:
             light = Light.model_validate(base | kind)

@@ -115,6 +115,19 @@ class Soft(TestCase):
             warm = put(bare, lights__bench_h_lamp__heat=heat)
             self.assertFalse({"light.diffuse.bench-lamp", "light.soft_lamp.bench-lamp"} & set(offered(warm)))
 
+    def test_a_paper_shade_goes_round_a_bulb(self) -> None:
+        bulb = put(lit_by(kind="bulb", beam_deg=None, flux_lm=4000.0), presenter__glasses="none", preferences__budget=20.0)
+        before, after = done(bulb, "light.diffuse.bench-lamp")
+        move = offered(bulb)["light.diffuse.bench-lamp"]
+        self.assertEqual((move.title, move.cost.kind, move.cautions), ("Put a paper shade round the bench lamp", "buy", (cautions.PAPER,)))
+        self.assertTrue(after.setup.lights[-1].diffuser and after.setup.lights[-1].diffuser.around)
+        self.assertGreater(value(after, "softness"), value(before, "softness") + 10)
+        mine = put(bulb, kit=[{"id": "shade", "name": "My shade", "entry": "paper_shade"}], preferences__budget=0.0)
+        move = offered(mine)["light.diffuse.bench-lamp"]
+        self.assertEqual((move.title, move.cost.kind), ("Put my shade round the bench lamp", "owned"))
+        self.assertFalse(applied(mine, move.patch).kit)
+        self.assertFalse({"light.diffuse.bench-lamp", "light.soft_lamp.bench-lamp"} & set(offered(put(bulb, preferences__budget=0.0))))
+
     def test_a_lamp_turned_to_a_wall_is_as_soft_as_the_wall(self) -> None:
         setup = lit_by(flux_lm=3000.0)
         before, after = done(setup, "light.bounce.bench-lamp")

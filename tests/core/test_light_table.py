@@ -17,6 +17,7 @@ from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
 from uphill_lamp.core.areas.light.day import DayRoom, day_of
 from uphill_lamp.core.areas.light.glare import glare_words, margins_deg, mirrored
 from uphill_lamp.core.areas.light.key_light import fills_deg, key_light
+from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.field.camera.response import ripple_left, shutter_s
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M, passes_brim
@@ -79,6 +80,31 @@ class TheLightThatLeads(TestCase):
         self.assertEqual(soft, sorted(soft))
         self.assertLess(soft[0], 10)
         self.assertGreater(soft[1], 30)
+
+    def test_a_paper_shade_shines_all_round_as_a_ball_of_its_size(self) -> None:
+        shade = {"transmittance": 0.7, "width_m": 0.4, "height_m": 0.5, "around": True}
+        bare = demo("clock-bench").lights[1].model_dump() | {"kind": "bulb", "beam_deg": None, "flux_lm": 700.0, "dim": 1.0, "on": True}
+        source = lamp_source(Light.model_validate(bare | {"position": {"x_m": 0, "y_m": 0, "z_m": 0}, "diffuser": shade}))
+        assert isinstance(source, PointSource)
+        self.assertAlmostEqual(math.pi * source.radius_m**2, 0.4 * 0.5)
+        step = np.arange(40_000) + 0.5  # the ball's skin, summed piece by piece
+        polar, turn = np.arccos(1 - 2 * step / len(step)), np.pi * (1 + 5**0.5) * step
+        out = np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
+        piece = source.seen_cd_m2 * 4 * math.pi * source.radius_m**2 / len(step)
+        for place, tip_deg in (((1.1, 0.0, 0.0), 0.0), ((0.3, 0.5, 0.2), 0.0), ((0.0, -0.9, 0.4), 40.0)):
+            spot, turned = np.array(place), math.radians(tip_deg)
+            towards = -spot / np.linalg.norm(spot)
+            aside = np.cross(towards, UP) / np.linalg.norm(np.cross(towards, UP))
+            normal = math.cos(turned) * towards + math.sin(turned) * aside
+            beyond = source.radius_m * out - spot
+            away = np.linalg.norm(beyond, axis=1)
+            leaving, arriving = (np.maximum(part / away, 0) for part in (-(beyond * out).sum(axis=1), beyond @ normal))
+            summed = piece * (leaving * arriving / away**2).sum()
+            self.assertAlmostEqual(source.illuminance_lx(spot[None], normal[None])[0], summed, delta=0.003 * summed)
+        self.assertAlmostEqual(source.illuminance_lx(np.array([[1.1, 0, 0]]), np.array([[-1.0, 0, 0]]))[0], 700 * 0.7 / (4 * math.pi * 1.21))
+        self.assertAlmostEqual(fills_deg(source, np.array([1.1, 0, 0])), 2 * math.degrees(math.asin(source.radius_m / 1.1)))
+        with self.assertRaises(ValueError):
+            Light.model_validate(bare | {"kind": "cone", "beam_deg": 90.0, "diffuser": shade})
 
     def test_where_no_source_reaches_the_face_the_room_leads(self) -> None:
         setup = lamp_before((0.3, 0.0, 0.3), aim_yaw_deg=0.0, aim_tilt_deg=80.0, beam_deg=60.0)

@@ -131,11 +131,12 @@ class Camera(Thing):
 
 
 class Diffuser(Part):
-    """A cloth, shade or box in front of a lamp, which then shines as an even area."""
+    """A cloth or box in front of a lamp, which then shines as an even area; or a shade all round a bulb."""
 
     transmittance: Share
     width_m: Annotated[float, metres(0.02, 3, "Width")]
     height_m: Annotated[float, metres(0.02, 3, "Height")]
+    around: Annotated[bool, Field(description="A shade all round a bulb, which then shines as a ball of its size")] = False
 
 
 class Photometry(Part):
@@ -196,6 +197,8 @@ class Light(Thing):
             raise ValueError("width_m for a ring")
         if (self.kind == "file") != (self.photometry is not None):
             raise ValueError("photometry for a lamp from a file, and only then")
+        if self.diffuser is not None and self.diffuser.around and self.kind != "bulb":
+            raise ValueError("a shade all round a bulb only")
         if self.accent != (self.hue_deg is not None):
             raise ValueError("hue_deg for an accent, and only then")
         return self

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
@@ -32,7 +34,15 @@ from uphill_lamp.core.scene.vectors import vector
 REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (docs/method/light.md)
 HAIR_REFLECTANCE = 0.08
 HOUSING_REFLECTANCE = 0.04  # of a screen's back
-LAMP_RADIUS_M = 0.045
+LAMP_RADIUS_M = 0.045  # of a bulb or a lamp's head
+
+
+def lamp_radius_m(light: Light) -> float:
+    """Radius of the ball as which a lamp is seen [m]: its head's, or that of a ball that hides as much as the shade all round it."""
+    shade = light.diffuser
+    return math.sqrt(shade.width_m * shade.height_m / math.pi) if shade is not None and shade.around else LAMP_RADIUS_M
+
+
 IN_WALL_M = 1e-4  # a pane in a wall lies at the wall's own distance, and comes before it by this
 
 
@@ -129,14 +139,14 @@ def view_of(
     rectangles += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
     cast.rectangles(rectangles)
     for light in setup.lights if lamps else ():
-        cast.ball(Seen("lamp", light.id, 0.6), vector(light.position))
+        cast.ball(Seen("lamp", light.id, 0.6), vector(light.position), lamp_radius_m(light))
     reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
     cast.body(setup, trunk(setup.presenter), reflectances)
     return cast.view()
 
 
 def lamp_met(
-    origin: FloatArray, rays: FloatArray, middle: FloatArray, reach: FloatArray
+    origin: FloatArray, rays: FloatArray, middle: FloatArray, reach: FloatArray, radius_m: float
 ) -> tuple[NDArray[np.int64], FloatArray, FloatArray]:
     """Rays that meet a lamp's ball before anything else.
 
@@ -145,16 +155,17 @@ def lamp_met(
         rays: unit directions, shape (N, 3).
         middle: of the lamp, shape (3,) [m].
         reach: how far each ray goes unhindered, shape (N,) [m].
+        radius_m: of the ball.
 
     Returns:
         indices of the rays (K,), how far away they meet it (K,) [m], and the ball's normals there (K, 3).
     """
     beyond = origin - middle
     b = rays @ beyond.astype(rays.dtype)
-    root = b * b - (float(beyond @ beyond) - LAMP_RADIUS_M**2)
+    root = b * b - (float(beyond @ beyond) - radius_m**2)
     away = -b - np.sqrt(np.maximum(root, 0))
     hit = np.flatnonzero((root > 0) & (away > 1e-6) & (away < reach))
-    return hit, away[hit], (beyond + away[hit, None] * rays[hit]) / LAMP_RADIUS_M
+    return hit, away[hit], (beyond + away[hit, None] * rays[hit]) / radius_m
 
 
 # Inward normals of wall_x0, wall_y0, floor, wall_x1, wall_y1, ceiling.
@@ -211,9 +222,9 @@ class _Cast:
         self._take(hit, reach[which, hit], normals[which], first + which)
         self.across[hit], self.down[hit] = across[which, hit], down[which, hit]
 
-    def ball(self, seen: Seen, middle: FloatArray) -> None:
+    def ball(self, seen: Seen, middle: FloatArray, radius_m: float) -> None:
         self.things.append(seen)
-        hit, reach, normal = lamp_met(self.origin, self.rays, middle, self.reach)
+        hit, reach, normal = lamp_met(self.origin, self.rays, middle, self.reach, radius_m)
         self._take(hit, reach, normal, np.full(len(hit), len(self.things) - 1))
 
     def body(self, setup: Setup, shape: tuple[Ellipsoid, ...], reflectances: dict[str, float]) -> None:

@@ -13,6 +13,7 @@ from uphill_lamp.core.scene.placing import Pane, microphone_place, reflector_pan
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import Vector, direction, unit, vector
+from uphill_lamp.core.scene.view import lamp_radius_m
 from uphill_lamp.core.standing import limits
 
 BARE_M, MICROPHONE_M = 0.06, 0.03  # half the breadth of a lamp's head, and of a microphone
@@ -41,7 +42,9 @@ def is_soft(light: Light) -> bool:
 
 def luminance_cd_m2(light: Light) -> float:
     """Mean luminance of what shines [cd/m2]: flux by pi and area; of a bare bulb or cone as of a head 6 cm wide."""
-    if light.diffuser is not None:
+    if light.diffuser is not None and light.diffuser.around:  # a ball has four times the area that is seen of it
+        area, flux_lm = 4 * math.pi * lamp_radius_m(light) ** 2, light.flux_lm * light.diffuser.transmittance
+    elif light.diffuser is not None:
         area, flux_lm = light.diffuser.width_m * light.diffuser.height_m, light.flux_lm * light.diffuser.transmittance
     elif light.kind == "ring" and light.width_m:
         area, flux_lm = math.pi / 4 * light.width_m**2 * (1 - RING_HOLE**2), light.flux_lm
@@ -70,7 +73,9 @@ def _bodies(light: Light) -> Iterator[tuple[Vector, float]]:
     place = vector(light.position)
     if light.kind != "ring":
         yield place, max(light.width_m or 0.0, light.height_m or 0.0, 2 * BARE_M) / 2
-    if light.diffuser is not None:
+    if light.diffuser is not None and light.diffuser.around:
+        yield place, max(light.diffuser.width_m, light.diffuser.height_m) / 2
+    elif light.diffuser is not None:
         ahead = DIFFUSER_AHEAD_M * direction(light.aim_yaw_deg, light.aim_tilt_deg)
         yield place + ahead, max(light.diffuser.width_m, light.diffuser.height_m) / 2
 

@@ -15,7 +15,7 @@ from uphill_lamp.core.field.light.sources import AreaSource, lamp_source
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.vectors import vector
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M
+from uphill_lamp.core.scene.view import lamp_radius_m
 from uphill_lamp.drawings.far_side.cast import bar, lens_rows
 from uphill_lamp.drawings.far_side.colour import light_rgb
 from uphill_lamp.drawings.far_side.light import Returned
@@ -55,7 +55,7 @@ def lay_over(
             _put(picture, pinhole, _stem_box(picture, pinhole, stem), _flat(stem, False), nearest_m, np.stack([housing, housing]), side)
         shining = lamp_source(light)
         pane = shining.pane if isinstance(shining, AreaSource) else _dark_pane(light)
-        reach_m = LAMP_RADIUS_M if pane is None else float(np.hypot(pane.width_m, pane.height_m)) / 2
+        reach_m = lamp_radius_m(light) if pane is None else float(np.hypot(pane.width_m, pane.height_m)) / 2
         own = _glow(light, shining) if shining is not None else returned.mean * np.float32(SHADE_ALBEDO / np.pi)
         shape = _ball(light) if pane is None else _flat(pane, light.kind == "ring")
         box = _box(picture, pinhole, vector(light.position), reach_m)
@@ -81,9 +81,10 @@ def _stem(light: Light, setup: Setup, pinhole: Pinhole) -> Pane | None:
     """What carries a lamp that stands on the floor or the desk, its flat side to the lens."""
     if light.stands not in ("floor", "desk"):
         return None
-    head = vector(light.position) - np.array([0.0, 0.0, LAMP_RADIUS_M])
+    radius_m = lamp_radius_m(light)
+    head = vector(light.position) - np.array([0.0, 0.0, radius_m])
     foot = np.array([head[0], head[1], setup.desk.height_m if light.stands == "desk" else 0.0])
-    return bar(head, foot, STEM_M, pinhole.place) if head[2] - foot[2] > LAMP_RADIUS_M else None
+    return bar(head, foot, STEM_M, pinhole.place) if head[2] - foot[2] > radius_m else None
 
 
 def _stem_box(picture: FloatArray, pinhole: Pinhole, stem: Pane) -> tuple[slice, slice] | None:
@@ -101,8 +102,7 @@ def _stem_box(picture: FloatArray, pinhole: Pinhole, stem: Pane) -> tuple[slice,
 def _glow(light: Light, shining: Any) -> FloatArray:
     if isinstance(shining, AreaSource):
         return np.float32(shining.luminance_cd_m2) * light_rgb(light)
-    luminance = light.flux_lm * light.dim / (4 * np.pi) / (np.pi * LAMP_RADIUS_M**2)
-    return np.float32(luminance) * light_rgb(light)
+    return np.float32(shining.seen_cd_m2) * light_rgb(light)
 
 
 def _dark_pane(light: Light) -> Pane | None:
@@ -131,7 +131,7 @@ def _box(picture: FloatArray, pinhole: Pinhole, middle: FloatArray, reach_m: flo
 
 
 def _ball(light: Light) -> tuple[int, FloatArray]:
-    return BALL, np.array([vector(light.position), (LAMP_RADIUS_M, 0.0, 0.0)], np.float32)
+    return BALL, np.array([vector(light.position), (lamp_radius_m(light), 0.0, 0.0)], np.float32)
 
 
 def _flat(pane: Pane, ring: bool) -> tuple[int, FloatArray]:

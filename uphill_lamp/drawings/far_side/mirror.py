@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -10,7 +9,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.areas.light.glare import CURVE_ASIDE_DEG, CURVE_UP_DEG, LENS_SHARE, LENS_TILT_DEG
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.field.light.sources import AreaSource
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face
@@ -22,7 +21,6 @@ CORNEA_SHARE = 0.025  # of light that water sends back, looked at straight
 LENS_M = (0.0325, -0.003, 0.0225, 0.0175)  # middle aside and up of the eyes, half width, half height
 LENS_BEFORE_M, LENS_WRAP_PER_M = 0.0155, 5.5  # before the corneas at the middle; back by this times the square of how far aside
 AVERAGE_PUPILS_M = 2 * EYE_M
-BULB_RADIUS_M = 0.05
 
 
 class Mirrors:
@@ -87,9 +85,7 @@ class Mirrors:
         for source in self.sources:
             if isinstance(source, SunBeam):  # its disc is too small to be more than a point in a lens
                 continue
-            hit, luminance = (
-                _area(source, start, back) if isinstance(source, AreaSource) else _ball(source.place, source.flux_lm, start, back)
-            )
+            hit, luminance = _area(source, start, back) if isinstance(source, AreaSource) else _ball(source, start, back)
             out += (hit * luminance)[:, None].astype(np.float32) * light_rgb(source)
         return out
 
@@ -104,9 +100,8 @@ def _area(source: AreaSource, start: FloatArray, back: FloatArray) -> tuple[NDAr
     return inside & (facing < 0) & (reach > 0), source.seen_cd_m2(back)
 
 
-def _ball(place: FloatArray, flux_lm: float, start: FloatArray, back: FloatArray) -> tuple[NDArray[np.bool_], FloatArray]:
-    beyond = place - start
+def _ball(source: PointSource, start: FloatArray, back: FloatArray) -> tuple[NDArray[np.bool_], FloatArray]:
+    beyond = source.place - start
     along = (beyond * back).sum(axis=1)
     off = (beyond * beyond).sum(axis=1) - along**2
-    luminance = flux_lm / (4 * math.pi) / (math.pi * BULB_RADIUS_M**2)
-    return (along > 0) & (off < BULB_RADIUS_M**2), np.full(len(start), luminance)
+    return (along > 0) & (off < source.radius_m**2), np.full(len(start), source.seen_cd_m2)

@@ -16,7 +16,6 @@ from uphill_lamp.core.locked_lru import LockedLru, held_bytes
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.vectors import Vector
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 from uphill_lamp.drawings.figure.fitted import Figure
 from uphill_lamp.drawings.figure.gather import area_light
 from uphill_lamp.drawings.figure.shadows import BALLS, Body, Maps, maps_from, spread
@@ -154,7 +153,7 @@ def spots_of(source: Source, eyes: Vector, light: bool) -> FloatArray:
     if isinstance(source, SunBeam):
         return _disc(eyes + SUN_AWAY_M * source.towards, source.towards, SUN_RADIUS_M, light)
     towards = eyes - source.place
-    return _disc(source.place, towards / max(float(np.linalg.norm(towards)), 1e-6), LAMP_RADIUS_M, light)
+    return _disc(source.place, towards / max(float(np.linalg.norm(towards)), 1e-6), source.radius_m, light)
 
 
 def _fineness(source: AreaSource, light: bool) -> int:

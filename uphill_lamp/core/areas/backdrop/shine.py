@@ -18,7 +18,6 @@ from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.judging import Finding, Move
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, angle_between_deg, unit
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 from uphill_lamp.core.scene.wording import sentence, the
 from uphill_lamp.core.scene.worn import jewellery, places_of
 
@@ -36,7 +35,7 @@ def width_deg(source: Source, place: FloatArray) -> float:
     if isinstance(source, SunBeam):
         return SUN_DEG
     away_m = max(float(np.linalg.norm(source.place - place)), 1e-3)
-    side_m = math.sqrt(source.pane.width_m * source.pane.height_m) if isinstance(source, AreaSource) else 2 * LAMP_RADIUS_M
+    side_m = math.sqrt(source.pane.width_m * source.pane.height_m) if isinstance(source, AreaSource) else 2 * source.radius_m
     return math.degrees(2 * math.atan(side_m / 2 / away_m))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from typing import Any
 
 from uphill_lamp.core.areas.light.lamp_placing import Spot, aimed_at_face, best_spot, overhead, spot_words
 from uphill_lamp.core.catalogue.kind import Kind
@@ -17,6 +18,7 @@ from uphill_lamp.core.scene.scene import scene_of
 
 MOST_KINDS, MOST_OF_A_KIND = 24, 4  # lamps that are weighed, the cheapest first; and how many one kit may hold
 FIELDS = ("kind", "beam_deg", "width_m", "height_m", "flux_lm", "cct_k", "cri", "stands", "drive", "heat")
+SHADE = ("transmittance", "width_m", "height_m")  # of a shade all round, as shade_transmittance and so on
 
 
 def lamps(lit_scene: LitScene) -> Iterator[Move]:
@@ -34,6 +36,7 @@ def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -
         lamp = Light.model_validate(
             {"id": "", "name": kind.name, "position": {"x_m": 1, "y_m": 1, "z_m": 1}, "on": True}
             | kind.figures(*FIELDS)
+            | _shade(kind)
             | {"id": "new-lamp", "entry": kind.entry}
         )
     except ValueError:  # one of somebody's own whose figures make no lamp
@@ -60,6 +63,11 @@ def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -
     where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else first_spot
     warnings = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(added[0]))))
     yield Move(name, title, (*operations, *switched, *had.patch), had.cost, warnings, detail=where)
+
+
+def _shade(kind: Kind) -> dict[str, Any]:
+    shade = kind.figures(*(f"shade_{name}" for name in SHADE))
+    return {"diffuser": {name.removeprefix("shade_"): value for name, value in shade.items()} | {"around": True}} if shade else {}
 
 
 def _spot(lit_scene: LitScene, kind: Kind, lamp: Light, off: Sequence[Light]) -> Spot | None:

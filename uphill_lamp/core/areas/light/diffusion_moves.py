@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Set
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -19,7 +20,7 @@ from uphill_lamp.core.field.camera.response import light_need
 from uphill_lamp.core.field.light.lit_scene import LitScene, face_points, lit_scene_of, thrown_back
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import OWNED, Move
-from uphill_lamp.core.offers import at_home
+from uphill_lamp.core.offers import Offer, at_home, offered
 from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import Face, room_size
 from uphill_lamp.core.scene.scene import scene_of
@@ -28,7 +29,7 @@ from uphill_lamp.core.scene.wording import length, lux, the
 
 PAPER = Diffuser(transmittance=0.5, width_m=0.4, height_m=0.4)  # a sheet of baking paper, or thin white cloth
 PAPER_WORDS = "with a sheet of baking paper in front of it"
-CLOTHS = ("diffusion_cloth", "paper_shade")  # of the drawer, the wider first
+CLOTH, SHADE = "diffusion_cloth", "paper_shade"
 SHEETS = ("bounce_card", "white_sheet")
 SHEET_M = (0.8, 1.0)
 SHEETS_ASIDE_M = (0.4, 0.5, 0.6, 0.75, 0.9, 1.1, 1.3)
@@ -48,10 +49,9 @@ def moves_for(lit_scene: LitScene, wanting: Set[str]) -> Iterator[Move]:
 
 
 def diffused(lit_scene: LitScene) -> Iterator[Move]:
-    """Paper before each small cool lamp, where it stands or where it serves best."""
+    """Paper before each small cool lamp that is aimed, a shade round each bare bulb, where it stands or where it serves best."""
     setup = lit_scene.setup
-    had = at_home(setup, CLOTHS, "Baking paper")
-    cloth, what = _cloth(setup)
+    paper, shade = _paper(setup), _shade(setup)
     for light in setup.lights:
         if (
             light.kind not in SMALL
@@ -62,28 +62,60 @@ def diffused(lit_scene: LitScene) -> Iterator[Move]:
             or light.stands == "ceiling"
         ):
             continue
-        paper = replace(f"/lights/{light.id}/diffuser", cloth.model_dump(mode="json"))
+        soft = shade if light.kind == "bulb" else paper
+        if soft is None:
+            continue
+        put = replace(f"/lights/{light.id}/diffuser", soft.cover.model_dump(mode="json"))
         if light.on:
-            title = f"Hang {what} in front of {the(light.name)}"
-            yield Move(f"light.diffuse.{light.id}", title, (paper, *had.patch), had.cost, (cautions.PAPER,))
-        spot = best_spot(lit_scene, light.model_copy(update={"diffuser": cloth})) if light.stands != "wall" else None
+            title = f"{'Put' if soft.cover.around else 'Hang'} {soft.words} {soft.where} {the(light.name)}"
+            yield Move(f"light.diffuse.{light.id}", title, (put, *soft.had.patch), soft.had.cost, (cautions.PAPER,))
+        spot = best_spot(lit_scene, light.model_copy(update={"diffuser": soft.cover})) if light.stands != "wall" else None
         if spot is not None:
-            words = PAPER_WORDS if cloth is PAPER else f"with {what} in front of it"
-            yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {words}", (paper, *lamp_patch(spot.light, light), *had.patch), had.cost,
-                       (cautions.PAPER, *lamp_cautions(spot.light)), detail=spot_words(setup, spot), extends=f"light.move_lamp.{light.id}")  # fmt: skip
+            words = PAPER_WORDS if soft.cover is PAPER else f"with {soft.words} {soft.where} it"
+            yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {words}", (put, *lamp_patch(spot.light, light), *soft.had.patch),
+                       soft.had.cost, (cautions.PAPER, *lamp_cautions(spot.light)), detail=spot_words(setup, spot),
+                       extends=f"light.move_lamp.{light.id}")  # fmt: skip
 
 
-def _cloth(setup: Setup) -> tuple[Diffuser, str]:
-    """What there is to hang before a lamp, and its name: paper, or what lies in the drawer."""
-    mine = next((item for entry in CLOTHS for item in setup.kit if item.entry == entry), None)
-    kind = catalogue().kind(mine.entry or "") if mine else None
-    if mine is None or kind is None:
-        return PAPER, "baking paper"
-    wide_m = kind.number("width_m", PAPER.width_m)
+@dataclass(frozen=True, slots=True)
+class Soft:
+    """What can be put before or round a lamp, in words, and what it costs."""
+
+    cover: Diffuser
+    words: str
+    had: Offer
+
+    @property
+    def where(self) -> str:
+        return "round" if self.cover.around else "in front of"
+
+
+def _paper(setup: Setup) -> Soft:
+    """What there is to hang before a lamp: paper, or the cloth that lies in the drawer."""
+    had = at_home(setup, (CLOTH,), "Baking paper")
+    mine = next((item for item in setup.kit if item.entry == CLOTH), None)
+    return Soft(PAPER, "baking paper", had) if mine is None else Soft(_cover(CLOTH) or PAPER, the(mine.name), had)
+
+
+def _shade(setup: Setup) -> Soft | None:
+    """A paper shade to go all round a bulb, one's own or bought; None where there is none to be had."""
+    cover, had = _cover(SHADE), offered(setup, SHADE, "A paper shade")
+    mine = next((item for item in setup.kit if item.entry == SHADE), None)
+    if cover is None or had is None:
+        return None
+    return Soft(cover, the(mine.name) if mine else "a paper shade", had)
+
+
+def _cover(entry: str) -> Diffuser | None:
+    """A kind of the catalogue as what is in front of a lamp; None where somebody's own figures make none."""
+    kind = catalogue().kind(entry)
+    if kind is None:
+        return None
+    wide_m, around = kind.number("width_m", PAPER.width_m), kind.attributes.get("around") == "yes"
     try:
-        return Diffuser(transmittance=kind.number("transmittance", PAPER.transmittance), width_m=wide_m, height_m=wide_m), the(mine.name)
-    except ValueError:  # somebody's own figures make no cloth
-        return PAPER, the(mine.name)
+        return Diffuser(transmittance=kind.number("transmittance", PAPER.transmittance), width_m=wide_m, height_m=wide_m, around=around)
+    except ValueError:
+        return None
 
 
 def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
@@ -125,7 +157,7 @@ def _best_bounce(lit_scene: LitScene, light: Light) -> tuple[Light, str, float] 
 def bounced(lit_scene: LitScene) -> Iterator[Move]:
     """Each lamp that can be aimed, turned to a wall or the ceiling."""
     for light in lit_scene.setup.lights:
-        aimed = light.kind != "bulb" or light.diffuser is not None
+        aimed = light.kind != "bulb" or (light.diffuser is not None and not light.diffuser.around)
         if not aimed or light.accent or not light.owned or light.stands == "ceiling" or light.flux_lm < LEAST_BOUNCED_LM:
             continue
         best = _best_bounce(lit_scene, light)

@@ -14,13 +14,15 @@ from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.placing import Face
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, Vector
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M, REFERENCE_FACE
+from uphill_lamp.core.scene.view import REFERENCE_FACE
 from uphill_lamp.core.scene.wording import degrees
 
 LENS_SHARE = {"plain": 0.08, "anti_reflective": 0.015}  # of light sent back, both faces of a lens together
 # A lens's normal points 10 degrees down from straight ahead; its curve adds 8 degrees up and down, 14 aside.
 LENS_TILT_DEG, CURVE_ASIDE_DEG, CURVE_UP_DEG = 10.0, 14.0, 8.0
 LENS_ASIDE_M = 0.0325
+SMALL_M = 0.06  # a ball of a smaller radius is a point in a lens
+_BALL = np.concatenate([np.zeros((1, 3)), np.eye(3), -np.eye(3)])
 _STEPS = np.linspace(-0.5, 0.5, 7)
 FAINT = 0.1  # a reflection under this share of the face's own luminance is not noticed
 
@@ -98,7 +100,7 @@ def glare_words(lit_scene: LitScene, source_id: str) -> str:
 def spots_of(source: PointSource | AreaSource) -> FloatArray:
     """Spots over a source, rim and middle, shape (N, 3) [m]."""
     if isinstance(source, PointSource):
-        return source.place[None]
+        return source.place + (_BALL * source.radius_m if source.radius_m > SMALL_M else _BALL[:1])
     pane = source.pane
     across, upward = np.meshgrid(_STEPS * pane.width_m, _STEPS * pane.height_m)
     return np.asarray(pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up)
@@ -109,7 +111,7 @@ def _bright_cd_m2(source: PointSource | AreaSource, spots: FloatArray, face: Fac
     rays = spots - face.eyes
     rays = rays / np.maximum(np.linalg.norm(rays, axis=1, keepdims=True), 1e-9)
     if isinstance(source, PointSource):
-        return float(source.intensity_cd(-rays)[0]) / (math.pi * LAMP_RADIUS_M**2)
+        return float(source.intensity_cd(-rays)[0]) / (math.pi * source.radius_m**2)
     if (face.eyes - source.pane.middle) @ source.pane.normal <= 0:
         return 0.0
     return float(source.seen_cd_m2(rays).mean())

@@ -12,7 +12,6 @@ from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source, SunBeam
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, yaw_tilt_deg
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M
 
 SUN_ACROSS_DEG = 0.53
 FINENESS = 6
@@ -50,8 +49,8 @@ def _leading(lit_scene: LitScene) -> KeyLight | None:
 def fills_deg(source: PointSource | AreaSource, eyes: Vector) -> float:
     """Angle that a source fills seen from a place [deg]: that of a round patch of the same solid angle."""
     if isinstance(source, PointSource):
-        away_m = max(float(np.linalg.norm(source.place - eyes)), LAMP_RADIUS_M)
-        return math.degrees(2 * math.asin(LAMP_RADIUS_M / away_m))
+        away_m = max(float(np.linalg.norm(source.place - eyes)), source.radius_m)
+        return math.degrees(2 * math.asin(source.radius_m / away_m))
     # A ring's hole counts as part of it: shadows are as soft as its outer rim makes them.
     whole = replace(source, ring=False)
     spots, patch_m2 = whole.patches(FINENESS)

@@ -15,7 +15,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.light.boards import board_of
 from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share
 from uphill_lamp.core.field.light.lit_scene import LitScene
-from uphill_lamp.core.field.light.sources import AreaSource
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.body import trunk
@@ -23,7 +23,7 @@ from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.placing import face_of, pinhole_of
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import vector
-from uphill_lamp.core.scene.view import LAMP_RADIUS_M, lamp_met, view_of
+from uphill_lamp.core.scene.view import lamp_met, lamp_radius_m, view_of
 
 COLUMNS, ROWS = 32, 18
 FINENESS = 3
@@ -126,14 +126,14 @@ class CameraRays:
         reach = np.linalg.norm(self.view.place - self.origin, axis=1)
         met = np.zeros(len(reach), dtype=bool)
         for light in lit_scene.setup.lights:
-            here, away, normal = lamp_met(self.origin, self.rays, vector(light.position), reach)
+            here, away, normal = lamp_met(self.origin, self.rays, vector(light.position), reach, lamp_radius_m(light))
             if not len(here):
                 continue
             source = shining.get(light.id)
             if isinstance(source, AreaSource):
                 luminance[here] = source.seen_cd_m2(self.rays[here])
-            elif source is not None:  # a bulb in view shines as a ball of its size: I / area seen
-                luminance[here] = source.flux_lm / (4 * math.pi) / (math.pi * LAMP_RADIUS_M**2)
+            elif isinstance(source, PointSource):  # a bulb in view shines as a ball of its size
+                luminance[here] = source.seen_cd_m2
             else:
                 places = self.origin + away[:, None] * self.rays[here]
                 luminance[here] = lit_scene.illuminance_lx(places, normal, FINENESS) * LAMP_REFLECTANCE / math.pi

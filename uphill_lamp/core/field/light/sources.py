@@ -13,6 +13,7 @@ from uphill_lamp.core.document.devices import Light, Photometry, Screen
 from uphill_lamp.core.field.light.boards import Boards, visible
 from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
+from uphill_lamp.core.scene.view import LAMP_RADIUS_M, lamp_radius_m
 
 FINER = 3  # as many times patches along a pane's sides where a board's edge lies before it
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
@@ -33,6 +34,7 @@ class PointSource:
     table_scale: float = 1.0
     duv: float = 0.0
     hue_deg: float | None = None  # of a deliberate accent
+    radius_m: float = LAMP_RADIUS_M  # of the ball as which it is seen
 
     @cached_property
     def content(self) -> bytes:
@@ -40,6 +42,11 @@ class PointSource:
         table = b"" if self.photometry is None else self.photometry.model_dump_json().encode()
         figures = np.array([*self.place, *self.aim, *self.side, self.flux_lm, self.beam_deg, self.table_scale])
         return figures.tobytes() + table
+
+    @property
+    def seen_cd_m2(self) -> float:
+        """Luminance as a ball that shines alike to all sides [cd/m2]."""
+        return self.flux_lm / (4 * math.pi) / (math.pi * self.radius_m**2)
 
     def intensity_cd(self, rays: FloatArray) -> FloatArray:
         """Luminous intensity along unit directions, shape (..., 3) -> (...) [cd]."""
@@ -213,11 +220,13 @@ def lamp_source(light: Light) -> Lamp | None:
     flux_lm = light.flux_lm * light.dim if light.on else 0.0
     if flux_lm <= 0:
         return None
-    place, aim = vector(light.position), direction(light.aim_yaw_deg, light.aim_tilt_deg)
+    place = vector(light.position)
     if light.diffuser is not None:
         cover = light.diffuser
         if cover.transmittance <= 0:
             return None
+        if cover.around:
+            return _all_round(light, flux_lm * cover.transmittance)
         pane = facing_pane(place, light.aim_yaw_deg, light.aim_tilt_deg, cover.width_m, cover.height_m)
         return AreaSource(light.id, pane, _lambert(flux_lm * cover.transmittance, pane), light.cct_k, duv=light.duv, hue_deg=light.hue_deg)
     if light.kind in ("panel", "strip"):
@@ -229,12 +238,21 @@ def lamp_source(light: Light) -> Lamp | None:
             light.id, pane, _lambert(flux_lm, pane) / _RING_SHARE, light.cct_k, ring=True, duv=light.duv, hue_deg=light.hue_deg
         )
     beam_deg = light.beam_deg if light.kind == "cone" and light.beam_deg else 360.0
-    side = right_of(light.aim_yaw_deg)
-    source = PointSource(light.id, place, aim, side, flux_lm, beam_deg, light.cct_k, light.photometry, duv=light.duv, hue_deg=light.hue_deg)
+    source = replace(_all_round(light, flux_lm), beam_deg=beam_deg, photometry=light.photometry)
     if light.photometry is None:
         return source
     measured_lm = table_flux_lm(light.photometry)
     return replace(source, table_scale=flux_lm / measured_lm) if measured_lm > 0 else None
+
+
+def _all_round(light: Light, flux_lm: float) -> PointSource:
+    """A lamp that shines alike to all sides. A shade is a ball: of one that is equally bright all over a place gets what a point in
+    its middle would give."""
+    place, aim = vector(light.position), direction(light.aim_yaw_deg, light.aim_tilt_deg)
+    side = right_of(light.aim_yaw_deg)
+    return PointSource(
+        light.id, place, aim, side, flux_lm, 360.0, light.cct_k, duv=light.duv, hue_deg=light.hue_deg, radius_m=lamp_radius_m(light)
+    )
 
 
 def table_flux_lm(table: Photometry) -> float:
