@@ -124,7 +124,7 @@ class Soft(TestCase):
         self.assertGreater(value(after, "softness"), value(before, "softness") + 10)
         mine = put(bulb, kit=[{"id": "shade", "name": "My shade", "entry": "paper_shade"}], preferences__budget=0.0)
         move = offered(mine)["light.diffuse.bench-lamp"]
-        self.assertEqual((move.title, move.cost.kind), ("Put my shade round the bench lamp", "owned"))
+        self.assertEqual((move.title, move.cost.kind), ("Put My shade round the bench lamp", "owned"))
         self.assertFalse(applied(mine, move.patch).kit)
         self.assertFalse({"light.diffuse.bench-lamp", "light.soft_lamp.bench-lamp"} & set(offered(put(bulb, preferences__budget=0.0))))
 
