@@ -11,6 +11,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.desks import desk
 from tests.promise import promise
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
@@ -18,14 +19,17 @@ from uphill_lamp.core.areas.light.day import DayRoom, day_of
 from uphill_lamp.core.areas.light.glare import glare_words, margins_deg, mirrored
 from uphill_lamp.core.areas.light.key_light import fills_deg, key_light
 from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.patch import applied
 from uphill_lamp.core.field.camera.response import ripple_left, shutter_s
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.brim import BRIM_UP_M, HEAD_RADIUS_M, MIDDLE_BACK_M, passes_brim
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, lit_scene_of
+from uphill_lamp.core.field.light.rim import rim_lx, rim_points
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source
 from uphill_lamp.core.scene.placing import camera_pose, face_of, facing_pane, pinhole_of
 from uphill_lamp.core.scene.vectors import UP, direction, point_at, yaw_tilt_deg
 from uphill_lamp.core.scene.view import REFERENCE_FACE, view_of
+from uphill_lamp.core.standing.stands_free import Standing
 from uphill_lamp.drawings.far_side.mirror import Mirrors
 from uphill_lamp.drawings.far_side.render import render
 
@@ -101,7 +105,9 @@ class TheLightThatLeads(TestCase):
             leaving, arriving = (np.maximum(part / away, 0) for part in (-(beyond * out).sum(axis=1), beyond @ normal))
             summed = piece * (leaving * arriving / away**2).sum()
             self.assertAlmostEqual(source.illuminance_lx(spot[None], normal[None])[0], summed, delta=0.003 * summed)
-        self.assertAlmostEqual(source.illuminance_lx(np.array([[1.1, 0, 0]]), np.array([[-1.0, 0, 0]]))[0], 700 * 0.7 / (4 * math.pi * 1.21))
+        self.assertAlmostEqual(
+            source.illuminance_lx(np.array([[1.1, 0, 0]]), np.array([[-1.0, 0, 0]]))[0], 700 * 0.7 / (4 * math.pi * 1.21)
+        )
         self.assertAlmostEqual(fills_deg(source, np.array([1.1, 0, 0])), 2 * math.degrees(math.asin(source.radius_m / 1.1)))
         with self.assertRaises(ValueError):
             Light.model_validate(bare | {"kind": "cone", "beam_deg": 90.0, "diffuser": shade})
@@ -204,6 +210,46 @@ class Flicker(TestCase):
         self.assertNotIn("light.flicker", appraise(steady).measures)
         faint = put(steady, lights__bench_h_lamp__drive="mains", lights__bench_h_lamp__flicker_depth=0.005)
         self.assertNotIn("light.flicker", appraise(faint).measures)
+
+
+class Rim(TestCase):
+    def test_light_from_behind_is_what_a_lamp_gives_hair_and_shoulders(self) -> None:
+        for back, aside, up in ((0.8, 0.0, 0.6), (0.6, 0.7, 0.4), (1.0, -0.9, 0.9)):
+            setup = lamp_before((-back, aside, up), kind="bulb", beam_deg=None, flux_lm=900.0)
+            face, head = face_of(setup), setup.presenter.head
+            bulb = [source for source in lit_scene_of(setup).sources if source.id == "bench-lamp"]
+            lit = lit_scene_of(setup, bulb)
+            by_hand = 0.0
+            for x, y, z in ((-0.165, 0.0, 0.06), *((-0.155, side * 0.3 * head.shoulders_m, -head.eyes_to_shoulders_m) for side in (1, -1))):
+                away = np.array([-back - x, aside - y, up - z])
+                facing = max((away[2] - away[0]) / math.sqrt(2) / np.linalg.norm(away), 0.0)
+                by_hand += 900 / (4 * math.pi) * facing / float(away @ away) / 3
+            self.assertTrue(0 < rim_lx(lit) - by_hand < 60)  # what the room throws back
+            places, normals = rim_points(face)
+            self.assertAlmostEqual(bulb[0].illuminance_lx(places, normals).mean(), by_hand, delta=0.01 * by_hand)
+            self.assertAlmostEqual(
+                value(appraise(setup), "rim"), math.log2(rim_lx(lit_scene_of(setup)) / lit_scene_of(setup).face_lx["front"])
+            )
+
+    def test_a_lamp_for_it_stands_behind_and_its_stand_is_out_of_the_picture_too(self) -> None:
+        for setup in (desk("10 dynamic"), lamp_before((0.6, 0.2, 0.2), flux_lm=3000.0)):
+            shaped = put(setup, preferences__look="shaped", preferences__budget=200.0)
+            moves = [move for move in appraise(shaped).moves_worked_out.values() if move.id.startswith("light.rim")]
+            self.assertTrue(moves)
+            for move in moves:
+                after = applied(shaped, move.patch)
+                lamp, pinhole, face = after.lights[-1], pinhole_of(after, after.main_camera), face_of(after)
+                head, foot = (np.array([lamp.position.x_m, lamp.position.y_m, z_m]) for z_m in (lamp.position.z_m, 0.0))
+                self.assertLess((head - face.eyes) @ face.forward, -0.4)
+                self.assertGreater(head[2], face.eyes[2] + 0.3)
+                for share in np.linspace(0, 1, 12):
+                    x, y = pinhole.project(head + share * (foot - head))
+                    self.assertFalse(0 < x < 1 and 0 < y < 1, move.id)
+                flat = (head - pinhole.place) - (head - pinhole.place) @ pinhole.up * pinhole.up
+                off_deg = math.degrees(math.acos(flat @ pinhole.forward / np.linalg.norm(flat)))
+                self.assertGreater(off_deg, pinhole.field.horizontal_deg / 2 + 5)
+                self.assertGreater(value(appraise(after), "rim"), -1.5)
+                self.assertFalse(Standing(shaped).new(after))
 
 
 class Glare(TestCase):

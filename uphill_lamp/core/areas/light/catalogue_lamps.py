@@ -32,22 +32,12 @@ def lamps(lit_scene: LitScene) -> Iterator[Move]:
 
 def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -> Iterator[Move]:
     """A lamp, or as many as the kind holds, each put where it serves best beside those before it."""
-    try:
-        lamp = Light.model_validate(
-            {"id": "", "name": kind.name, "position": {"x_m": 1, "y_m": 1, "z_m": 1}, "on": True}
-            | kind.figures(*FIELDS)
-            | _shade(kind)
-            | {"id": "new-lamp", "entry": kind.entry}
-        )
-    except ValueError:  # one of somebody's own whose figures make no lamp
-        return
     setup, added, first_spot = lit_scene.setup, [], ""
     taken = {light.id for light in setup.lights} | {light.name for light in setup.lights}
     for number in range(1, int(min(max(kind.number("count", 1), 1), MOST_OF_A_KIND)) + 1):
-        mark = "" if number == 1 else f"-{number}"
-        named = lamp.model_copy(
-            update={"id": f"new-{kind.entry.replace('_', '-')}"[:37] + mark, "name": kind.name[:76] + mark.replace("-", " ")}
-        )
+        named = lamp_of(kind, number)
+        if named is None:
+            return
         if {named.id, named.name} & taken:
             return
         spot = _spot(lit_scene, kind, named, off)
@@ -63,6 +53,17 @@ def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -
     where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else first_spot
     warnings = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(added[0]))))
     yield Move(name, title, (*operations, *switched, *had.patch), had.cost, warnings, detail=where)
+
+
+def lamp_of(kind: Kind, number: int = 1) -> Light | None:
+    """A lamp of a kind, new, the first of its kit or another; None for one of somebody's own whose figures make no lamp."""
+    mark = "" if number == 1 else f"-{number}"
+    named = {"id": f"new-{kind.entry.replace('_', '-')}"[:37] + mark, "name": kind.name[:76] + mark.replace("-", " ")}
+    figures = kind.figures(*FIELDS) | _shade(kind)
+    try:
+        return Light.model_validate({"position": {"x_m": 1, "y_m": 1, "z_m": 1}, "on": True} | figures | named | {"entry": kind.entry})
+    except ValueError:
+        return None
 
 
 def _shade(kind: Kind) -> dict[str, Any]:

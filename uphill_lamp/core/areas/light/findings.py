@@ -11,6 +11,7 @@ from uphill_lamp.core.areas.light import diffusion_moves as softer
 from uphill_lamp.core.areas.light import exposure_and_backdrop_moves as pictured
 from uphill_lamp.core.areas.light import glare_moves as shining
 from uphill_lamp.core.areas.light import lamp_moves as moves
+from uphill_lamp.core.areas.light import rim_moves as rims
 from uphill_lamp.core.areas.light import white_balance
 from uphill_lamp.core.areas.light import window_covering_moves as coverings
 from uphill_lamp.core.areas.light.glare import mirrored
@@ -115,6 +116,8 @@ def moves_for(lit_scene: LitScene, metered: Metered, wanting: Set[str]) -> Itera
     yield from whiter.moves_for(SpectralMix(lit_scene, metered), wanting)
     yield from pictured.moves_for(lit_scene, metered, wanting)
     yield from shining.moves_for(lit_scene, wanting)
+    if "light.rim" in wanting:
+        yield from rims.rim_lights(lit_scene)
 
 
 def _sun(_: Seen, share: float) -> Told:
@@ -198,6 +201,15 @@ def _behind(_: Seen, stops: float) -> Told:
     return f"Behind you it is darker than on your face, by {times(stops)}", "A face in a black hole: hair and shoulders melt into the dark."
 
 
+def _rim(_: Seen, stops: float) -> Told:
+    if stops > 0:
+        return f"Your hair and shoulders get {times(stops)} what your face gets, from behind", "They glow white, and eyes go there first."
+    return (
+        f"No light from behind: your hair and shoulders get {in_stops(-stops)} less than your face",
+        "Dark hair melts into what is behind you; a rim of light sets you off.",
+    )
+
+
 def _grain(_: Seen, snr: float) -> Told:
     return (
         f"The picture is grainy (only {snr:.0f} times above its own grain)",
@@ -267,5 +279,5 @@ _TOLD: dict[str, Callable[[Seen, float], Told]] = {
     "light.direct_sun": _sun, "light.exposure": _exposure, "light.face_level": _level, "light.from_above": _above, "light.sides": _sides,
     "light.from_below": _below, "light.softness": _soft, "light.key_height": _key, "light.burnt_out": _burnt, "light.separation": _behind,
     "light.colour": _colours, "light.tint": _tint, "light.rendering": _rendering, "light.flicker": _flicker, "light.glare": _glare,
-    "light.noise": _grain, "light.from_screens": _screens,
+    "light.noise": _grain, "light.rim": _rim, "light.from_screens": _screens,
 }  # fmt: skip

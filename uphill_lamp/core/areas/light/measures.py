@@ -14,6 +14,7 @@ from uphill_lamp.core.field.camera.metering import Metered
 from uphill_lamp.core.field.camera.response import HIGHLIGHT_STOPS, LightNeed, light_need, signal_to_noise
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, face_points
+from uphill_lamp.core.field.light.rim import rim_lx
 from uphill_lamp.core.field.light.windows import SunBeam, sun_is_out
 from uphill_lamp.core.judging import Band, Counts, Measure, Ramp, weighed
 from uphill_lamp.core.scene.scene import scene_of
@@ -37,6 +38,7 @@ WEIGHTS = {
     "light.flicker": (1.0, "bands that crawl through the picture"),
     "light.noise": (1.0, "grain is what tells a cheap picture from a fine one"),
     "light.highlights": (1.0, "a forehead that keeps its shape"),
+    "light.rim": (1.0, "light from behind on hair and shoulders sets one off"),
     "light.darkness": (1.0, "in the dark nothing else tells"),
     "light.from_screens": (1.0, "a face lit by screens alone changes with every page"),
 }
@@ -44,6 +46,7 @@ COUNTS: dict[str, Counts] = {
     "light.softness": "quality",
     "light.noise": "quality",
     "light.highlights": "quality",
+    "light.rim": "quality",
     "light.darkness": "factor",
     "light.from_screens": "factor",
 }
@@ -71,6 +74,9 @@ FLICKER = Band(None, 0.01, None, 0.15)
 BANDS_SHOW = 0.05  # ripple from which bands are seen
 NOISE = Band(45.0, None, 22.0, None, log2=True)
 HIGHLIGHTS = Band(3.5, None, 2.3, None)
+# Hair and shoulders from behind against the face; who wants even light wants less of it.
+_RIM = Band(-1.0, 1.0, -5.0, 2.5)
+RIM = {"even": Band(-2.5, 0.5, -5.0, 2.5), "filled": _RIM, "shaped": _RIM, "dramatic": _RIM}
 DARKNESS = Ramp(100.0, None, 50.0, None, log2=True)
 FROM_SCREENS = Ramp(None, 0.6, None, 0.8)
 FARTHEST_GLARE_DEG = 45.0  # farther off, or with nothing bright about, it makes no difference
@@ -137,6 +143,8 @@ def _on_face(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
            "Light on the top of your head against light on your face; much of it makes hollow eyes.")  # fmt: skip
     yield ("light.from_below", "Light from below", stops(face["under_chin"], face["brow"]), "stops", FROM_BELOW,
            "Light under your chin against light on your brow; more from below looks eerie.")  # fmt: skip
+    yield ("light.rim", "Light from behind", stops(rim_lx(lit_scene), face["front"]), "stops", RIM[setup.preferences.look],
+           "Light on your hair and shoulders from behind, against light on your face: a rim of it sets you off from the wall.")  # fmt: skip
     yield ("light.direct_sun", "Sun on you", direct_sun_share(lit_scene), "share", DIRECT_SUN,
            "How much of your face the sun itself falls on: it makes hard edges, and you squint.")  # fmt: skip
 
