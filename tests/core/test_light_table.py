@@ -248,7 +248,7 @@ class Rim(TestCase):
                 flat = (head - pinhole.place) - (head - pinhole.place) @ pinhole.up * pinhole.up
                 off_deg = math.degrees(math.acos(flat @ pinhole.forward / np.linalg.norm(flat)))
                 self.assertGreater(off_deg, pinhole.field.horizontal_deg / 2 + 5)
-                self.assertGreater(value(appraise(after), "rim"), -1.5)
+                self.assertGreater(value(appraise(after), "rim"), value(appraise(shaped), "rim") + 1)
                 self.assertFalse(Standing(shaped).new(after))
 
 
