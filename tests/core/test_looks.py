@@ -6,6 +6,7 @@ import math
 from typing import Any
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -17,9 +18,16 @@ from uphill_lamp.core.areas.eyes import screen_windows as windows
 from uphill_lamp.core.areas.eyes import script
 from uphill_lamp.core.areas.eyes.glances import Glance, faces, looked_at, near_lens, notes
 from uphill_lamp.core.areas.eyes.prompter import column_m, prompter_size, x_height_m
-from uphill_lamp.core.document import Refused, Setup, applied
+from uphill_lamp.core.document import Refused, Setup, applied, typical
+from uphill_lamp.core.document.patch import add
+from uphill_lamp.core.field.camera.metering import meter
+from uphill_lamp.core.field.camera.response import need_of, noise_of
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
+from uphill_lamp.core.scene.glass import STOPS
 from uphill_lamp.core.scene.handling import moved, screen_of
 from uphill_lamp.core.scene.placing import face_of, screen_pane
+from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.vectors import point_at, yaw_tilt_deg
 
 
 def shown(kind: str, left: int, top: int, width: int = 400, height: int = 300) -> dict[str, Any]:
@@ -156,12 +164,41 @@ class Prompter(TestCase):
         glass = put(
             demo("room-that-works"), preferences__budget=100.0, screens__monitor__windows=[shown("call", 760, 0), shown("notes", 0, 780)]
         )
-        after = applied(glass, moves_of(glass)["eyes.prompter"].patch)
+        self.assertNotIn("eyes.prompter", moves_of(glass))  # 70 for the glass, and then nothing to feed it with
+        glass = put(glass, kit=[{"id": "phone", "name": "Old phone", "entry": "old_phone"}])
+        move = moves_of(glass)["eyes.prompter"]
+        self.assertIn("The old phone lies under the glass", move.detail)
+        after = applied(glass, move.patch)
+        self.assertFalse(after.kit)
         self.assertLess(prompter_size(after, after.screens[-1]).off_lens_deg, 1)
         self.assertAlmostEqual(
             float(abs((screen_pane(after.screens[-1]).middle - face_of(after).eyes)[0])),
             abs(after.screens[-1].position.x_m - after.presenter.x_m),
         )
+
+    def test_glass_before_the_lens_takes_light_and_the_call_can_be_shown_on_it(self) -> None:
+        before = put(demo("room-that-works"), preferences__budget=0.0)
+        towards = face_of(before).eyes - scene_of(before).lens.place
+        towards = towards / np.linalg.norm(towards)
+        yaw_deg, tilt_deg = yaw_tilt_deg(towards)
+
+        def with_glass(away_m: float, windows: list[Any]) -> Setup:
+            glass = typical.prompter(point_at(scene_of(before).lens.place + away_m * towards).model_dump(), yaw_deg)
+            return applied(before, (add("/screens/-", glass | {"tilt_deg": tilt_deg, "windows": windows}),))
+
+        for away_m, stops in ((0.05, STOPS), (0.45, STOPS), (0.6, 0.0), (-0.05, 0.0)):
+            setup = with_glass(away_m, [])
+            self.assertAlmostEqual(math.log2(need_of(before).bearable_lx / need_of(setup).bearable_lx), -stops, msg=away_m)
+            face_lx = lit_scene_of(setup).face_lx["front"]
+            self.assertAlmostEqual(math.log2(noise_of(before, face_lx) / noise_of(setup, face_lx)), stops / 2, msg=away_m)
+            locked = {"cameras__camera__metering": "locked", "cameras__camera__locked_exposure_lx": face_lx}
+            self.assertAlmostEqual(meter(lit_scene_of(put(setup, **locked))).error_stops, -stops, places=6)
+        asked = with_glass(0.05, [])
+        after = applied(asked, appraise(asked).moves_worked_out["eyes.call_on_glass"].patch)
+        self.assertEqual([window.shows for window in after.screens[-1].windows], ["call"])
+        self.assertLess(faces(after).glance.off_deg, 1.0)  # type: ignore[union-attr]
+        read = with_glass(0.05, [shown("notes", 0, 0)])
+        self.assertNotIn("eyes.call_on_glass", appraise(read).moves_worked_out)  # two at once cannot be read there
 
 
 class Scripts(TestCase):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered
-from uphill_lamp.core.field.camera.response import signal_to_noise
+from uphill_lamp.core.field.camera.response import noise_of
 from uphill_lamp.core.field.light.lit_scene import LitScene
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m
 from uphill_lamp.core.scene.pinhole import Pinhole
@@ -66,7 +66,7 @@ def developed(lit_scene: LitScene, metered: Metered, luminance: FloatArray) -> N
     glow = _halo(small) + haze * _veil(small, haze)
     scale *= 1 - haze
     white = _white(setup, small * (1 - haze) + glow)
-    snr = signal_to_noise(setup.main_camera, max(lit_scene.face_lx["front"], 0.05), setup.place.mains_hz, setup.call.output_aspect)
+    snr = noise_of(setup, max(lit_scene.face_lx["front"], 0.05))
     face = MIDTONE * 2.0**metered.error_stops
     coarseness = np.float32(GRAININESS * np.sqrt(face) / max(snr, 1.0))
     out = np.empty(luminance.shape, np.uint8)

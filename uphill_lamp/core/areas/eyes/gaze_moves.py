@@ -7,10 +7,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
+from uphill_lamp.core.areas.eyes import prompter_moves as prompter
 from uphill_lamp.core.areas.eyes import screen_windows as windows
 from uphill_lamp.core.areas.eyes.glances import DOWN, WORDS, Glance, LookedAt, faces, glance_at, looked_at, notes
 from uphill_lamp.core.document.faults import Refused
-from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
+from uphill_lamp.core.document.patch import Patch, applied, remove, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.masses import mass_kg
@@ -31,7 +32,6 @@ LEAST_STEP_M = 0.03
 AIM_DOWN_DEG = 4.8  # just within what viewers forgive
 BESIDE_LENS_M = 0.13  # the middle of a sheet of notes beside the lens
 BEFORE_SCREEN_M = 0.06  # a lens on an arm in front of a screen
-GLASS_M = (0.26, 0.18)
 CENTRED = np.array([0.5, 0.36])  # of the picture: where eyes are looked for
 CLIPPED_TO = ("monitor",)  # screens with an edge for a camera that is clipped on
 PHONE_FURTHER, PHONE_FAR_M, GOOD_LOOK = (1.25, 1.5, 1.75, 2.0), 1.3, 0.85
@@ -46,6 +46,7 @@ def for_faces(setup: Setup) -> Iterator[Move]:
     if point.screen.kind not in SHOWN_WHOLE:
         yield from _window_nearer(setup, point, "eyes.move_call_window", "the call window")
     yield from _other_screen(setup, point, "eyes.call_to_other_screen", "Bring the call to")
+    yield from prompter.call_on_glass(setup, point)
     yield from _camera_to_call(setup, point)
     yield from _phone_away(setup, point)
     yield from _sit_back(setup, point)
@@ -63,7 +64,7 @@ def for_notes(setup: Setup) -> Iterator[Move]:
     else:
         yield from _window_nearer(setup, point, f"eyes.move_notes.{point.window.id}", "the notes")  # type: ignore[union-attr]
         yield from _other_screen(setup, point, "eyes.notes_to_other_screen", "Bring the notes to")
-    yield from _prompter(setup, point)
+    yield from prompter.notes_on_glass(setup, point)
 
 
 def for_other(setup: Setup, shows: str) -> Iterator[Move]:
@@ -293,28 +294,3 @@ def _paper_beside_lens(setup: Setup) -> Iterator[Move]:
     had = at_home(setup, ("document_arm",), "Clipped to the screen's edge.")
     yield Move("eyes.paper_beside_lens", "Hang the notes beside the lens", (replace("/presenter/paper_notes", point_at(place).model_dump()), *had.patch),
                had.cost, detail=f"{had.words} Large print, a few words a line.", promises=_promised("eyes.notes_", glance) if alone else ())  # fmt: skip
-
-
-def _prompter(setup: Setup, point: LookedAt) -> Iterator[Move]:
-    """The notes on glass before the lens: no angle is left."""
-    glass = offered(setup, "prompter_glass", "A prompter glass")
-    if glass is None or any(screen.kind == "prompter_glass" for screen in setup.screens):
-        return
-    pose, face = scene_of(setup).lens, scene_of(setup).face
-    towards = (face.eyes - pose.place) / np.linalg.norm(face.eyes - pose.place)
-    yaw_deg, tilt_deg = yaw_tilt_deg(towards)
-    screen = {
-        "id": "prompter", "name": "Prompter", "kind": "prompter_glass", "position": point_at(pose.place + 0.05 * towards).model_dump(),
-        "yaw_deg": round(yaw_deg, 2), "tilt_deg": round(tilt_deg, 2), "width_m": GLASS_M[0], "height_m": GLASS_M[1], "width_px": 1280, "height_px": 800,
-        "luminance_cd_m2": 120.0, "white_share": 0.05,
-        "windows": [{"id": "notes", "name": "Notes", "shows": "notes", "left_px": 0, "top_px": 0, "width_px": 1280, "height_px": 800}],
-    }  # fmt: skip
-    gone = remove(point.path) if point.screen is not None else replace("/presenter/paper_notes", None)
-    patch = (gone, add("/screens/-", screen), *glass.patch)
-    yield Move(
-        "eyes.prompter",
-        "Read the notes from a glass in front of the lens",
-        patch,
-        glass.cost,
-        detail=f"{glass.words}. The prompter page of this app shows the script on it.",
-    )

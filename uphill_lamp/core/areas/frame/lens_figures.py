@@ -9,7 +9,7 @@ import numpy as np
 from uphill_lamp.core.areas.frame.distance_moves import room_back_m, wanted_distance_m
 from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.response import shutter_s, signal_to_noise
+from uphill_lamp.core.field.camera.response import noise_of, shutter_s
 from uphill_lamp.core.field.camera.sharpness import detail_px
 from uphill_lamp.core.scene import optics
 from uphill_lamp.core.scene.optics import Depth
@@ -76,5 +76,5 @@ def lens_figures(setup: Setup, face_lx: float, camera: Camera | None = None) -> 
         focal_m, optics.equivalent_m(camera), optics.FULL_FRAME_WIDTH_M / optics.native_size_m(camera)[0], field, distance_m,
         wanted_distance_m(setup), distance_m + max(0.0, room_back_m(setup, towards)), 2 * field.half_width * wall_m, focus_m,
         optics.depth_of_field(focal_m, camera.lens.f_number, optics.circle_m(camera), focus_m), blur, detail_px(camera), shutter,
-        shutter * 2 * setup.place.mains_hz, signal_to_noise(camera, face_lx, setup.place.mains_hz, output_aspect(setup)),
+        shutter * 2 * setup.place.mains_hz, noise_of(setup, face_lx, camera),
     )  # fmt: skip

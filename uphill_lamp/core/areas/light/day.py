@@ -16,7 +16,7 @@ from uphill_lamp.core.areas.light.measures import DIRECT_SUN, SEPARATION, SIDES,
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.camera_rays import camera_rays_of
-from uphill_lamp.core.field.camera.response import light_need
+from uphill_lamp.core.field.camera.response import need_of
 from uphill_lamp.core.field.light.coefficients import Coefficients, coefficients_of, ground_cd_m2
 from uphill_lamp.core.field.light.daylight import sky_illuminances_lx, sun_normals_lx
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, lit_scene_of, thrown_back
@@ -178,7 +178,7 @@ class Day:
     @property
     def level(self) -> Band:
         """Wanted level on the face [lx]."""
-        return level_band(light_need(self.setup.main_camera, self.setup.place.mains_hz, self.setup.call.output_aspect))
+        return level_band(need_of(self.setup))
 
     def bands(self) -> Iterator[tuple[Band, str]]:
         """Bands judged through the day, by the name of what they judge."""

@@ -16,7 +16,7 @@ from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Diffuser, Light, Reflector
 from uphill_lamp.core.document.patch import Patch, add, remove, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.response import light_need
+from uphill_lamp.core.field.camera.response import need_of
 from uphill_lamp.core.field.light.lit_scene import LitScene, face_points, lit_scene_of, thrown_back
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import OWNED, Move
@@ -138,7 +138,7 @@ def _walls(setup: Setup, face: Face) -> list[tuple[str, Vector]]:
 def _best_bounce(lit_scene: LitScene, light: Light) -> tuple[Light, str, float] | None:
     """A lamp turned to the surface that serves best: the lamp, the surface in words, what the face then gets [lx]."""
     setup, face = lit_scene.setup, scene_of(lit_scene.setup).face
-    level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
+    level, sides = level_band(need_of(setup)), SIDES[setup.preferences.look]
     others = [source for source in lit_scene.sources if source.id != light.id]
     best: tuple[float, Light, str, float] | None = None
     for name, spot in _walls(setup, face):

@@ -15,7 +15,7 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.response import light_need, shutter_s
+from uphill_lamp.core.field.camera.response import need_of, shutter_s
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import bought
@@ -173,7 +173,7 @@ def turn_to_window(lit_scene: LitScene) -> Iterator[Move]:
     few angles."""
     setup = lit_scene.setup
     shining = {source.id for source in lit_scene.sources}
-    level, sides = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)), SIDES[setup.preferences.look]
+    level, sides = level_band(need_of(setup)), SIDES[setup.preferences.look]
     now = face_light_utility(level, sides, lit_scene.face_lx)
     for window in setup.room.windows:
         if window.id not in shining:

@@ -15,7 +15,7 @@ from uphill_lamp.core.areas.light.measures import FROM_ABOVE, GLARE, SIDES, WEIG
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.patch import Patch, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.response import light_need
+from uphill_lamp.core.field.camera.response import need_of
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, face_points, lit_scene_of
 from uphill_lamp.core.field.light.radiosity import even_share_per_lm
 from uphill_lamp.core.field.light.sources import PointSource, lamp_source
@@ -163,7 +163,7 @@ def best_spot(lit_scene: LitScene, light: Light, without: Sequence[str] = ()) ->
     others = [source for source in lit_scene.sources if source.id != light.id and source.id not in without]
     base_lx = np.array(list(lit_scene_of(setup, others).face_lx.values()))
     share, sides = even_share_per_lm(setup.room), SIDES[setup.preferences.look]
-    level = level_band(light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect))
+    level = level_band(need_of(setup))
     free = _free_places(setup, face, light)
     if not free or light.flux_lm <= 0:
         return None

@@ -11,7 +11,7 @@ from uphill_lamp.core.areas.light.glare import mirrored
 from uphill_lamp.core.areas.light.key_light import key_light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered
-from uphill_lamp.core.field.camera.response import HIGHLIGHT_STOPS, LightNeed, light_need, signal_to_noise
+from uphill_lamp.core.field.camera.response import HIGHLIGHT_STOPS, LightNeed, need_of, noise_of
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, face_points
 from uphill_lamp.core.field.light.rim import rim_lx
@@ -134,7 +134,7 @@ Row = tuple[str, str, float | None, str, Band, str]
 
 def _on_face(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
     face = lit_scene.face_lx
-    need = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect)
+    need = need_of(setup)
     yield ("light.face_level", "On your face", face["front"], "lx", level_band(need),
            "What falls on the front of your face, against what this camera needs for a clean picture.")  # fmt: skip
     yield ("light.sides", "Side to side", sides_stops(face), "stops", SIDES[setup.preferences.look],
@@ -152,7 +152,7 @@ def _on_face(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
 def _camera(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:
     """What the camera makes of so much light, and how much of it screens give."""
     camera, front_lx = setup.main_camera, lit_scene.face_lx["front"]
-    noise = signal_to_noise(camera, front_lx, setup.place.mains_hz, setup.call.output_aspect)
+    noise = noise_of(setup, front_lx)
     yield ("light.noise", "Clean picture", noise, "to 1", NOISE,
            "How far the picture stands above its own grain; more light, a larger sensor or a wider lens raise it.")  # fmt: skip
     yield ("light.highlights", "Highlights kept", HIGHLIGHT_STOPS[camera.kind], "stops", HIGHLIGHTS,

@@ -16,7 +16,7 @@ from uphill_lamp.core.document.patch import Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Window
 from uphill_lamp.core.field.camera.metering import meter
-from uphill_lamp.core.field.camera.response import light_need
+from uphill_lamp.core.field.camera.response import need_of
 from uphill_lamp.core.field.light.daylight import sky_over
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
@@ -54,7 +54,7 @@ def move_panes(lit_scene: LitScene) -> Iterator[Move]:
 def _told_enough(setup: Setup, move: Move) -> Move:
     """A covering with a word about what is still amiss once it hangs."""
     trial = lit_scene_of(applied(setup, move.patch))
-    need_lx = light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect).clean_lx
+    need_lx = need_of(setup).clean_lx
     stops, level_lx = meter(trial).error_stops, trial.face_lx["front"]
     if stops < -1:
         return replaced(move, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark.")

@@ -13,6 +13,7 @@ from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND, CameraRays, camera_rays_of
 from uphill_lamp.core.field.camera.response import GREY_CARD, HIGHLIGHT_STOPS
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene
+from uphill_lamp.core.scene.glass import through_glass
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
 LEAST_LUMINANCE_CD_M2 = 0.01
@@ -49,7 +50,7 @@ def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
     falls = sight.by_source_lx(lit_scene)
     luminance, lamps = sight.luminance_cd_m2(lit_scene, falls)
     if camera.metering == "locked" and camera.locked_exposure_lx:
-        mean = camera.locked_exposure_lx * GREY_CARD / math.pi
+        mean = camera.locked_exposure_lx * GREY_CARD / math.pi / through_glass(setup, camera)  # what it takes is not made up for
     else:
         mean = max(float(np.average(luminance, weights=metering_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
     face_lx = max(lit_scene.face_lx["front"], LEAST_LX)

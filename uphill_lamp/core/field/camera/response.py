@@ -8,6 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from uphill_lamp.core.document.devices import Camera
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.scene.glass import through_glass
 from uphill_lamp.core.scene.pinhole import field_of
 
 QUANTUM_EFFICIENCY = 0.5
@@ -56,9 +58,9 @@ def pixel_area_um2(camera: Camera, output_aspect: float) -> float:
     return native_area * used / (camera.output_width_px * camera.output_height_px)
 
 
-def signal_to_noise(camera: Camera, face_lx: float, mains_hz: float, output_aspect: float) -> float:
-    """Signal-to-noise ratio of a grey card per output pixel [no unit], from the photons that reach it."""
-    sensor_lx = GREY_CARD * face_lx * LENS_TRANSMITTANCE / (4 * camera.lens.f_number**2)
+def signal_to_noise(camera: Camera, face_lx: float, mains_hz: float, output_aspect: float, through: float = 1.0) -> float:
+    """Signal-to-noise ratio of a grey card per output pixel [no unit], from the photons that reach it, ``through`` of them past a glass."""
+    sensor_lx = through * GREY_CARD * face_lx * LENS_TRANSMITTANCE / (4 * camera.lens.f_number**2)
     exposure_lx_s = sensor_lx * shutter_s(camera, mains_hz)
     electrons = ELECTRONS_PER_LX_S_UM2 * QUANTUM_EFFICIENCY * exposure_lx_s * pixel_area_um2(camera, output_aspect)
     return math.sqrt(max(electrons, 0.0))
@@ -72,8 +74,19 @@ class LightNeed:
     bearable_lx: float
 
 
-def light_need(camera: Camera, mains_hz: float, output_aspect: float) -> LightNeed:
+def noise_of(setup: Setup, face_lx: float, camera: Camera | None = None) -> float:
+    """Signal-to-noise ratio of a setup's camera, the main one unless another is given, at a light on the face [lx]."""
+    through = through_glass(setup, camera)
+    return signal_to_noise(camera or setup.main_camera, face_lx, setup.place.mains_hz, setup.call.output_aspect, through)
+
+
+def need_of(setup: Setup) -> LightNeed:
+    """Face levels that a setup's main camera asks for [lx]."""
+    return light_need(setup.main_camera, setup.place.mains_hz, setup.call.output_aspect, through_glass(setup))
+
+
+def light_need(camera: Camera, mains_hz: float, output_aspect: float, through: float = 1.0) -> LightNeed:
     """Face levels for a clean (22:1, at least 100 lx) and a just bearable (8:1) picture [lx]."""
-    per_lx = signal_to_noise(camera, 1.0, mains_hz, output_aspect) ** 2
+    per_lx = signal_to_noise(camera, 1.0, mains_hz, output_aspect, through) ** 2
     clean = CLEAN_SNR**2 / per_lx
     return LightNeed(max(clean, LEAST_LEVEL_LX), BEARABLE_SNR**2 / per_lx)
