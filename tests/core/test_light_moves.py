@@ -6,16 +6,26 @@ import math
 import re
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.core.test_light_table import lamp_before, value
-from tests.setups import demo, demos, put
+from tests.promise import promise
+from tests.setups import any_setup, demo, demos, put
 from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import Appraisal, appraise
-from uphill_lamp.core.document import Setup, applied
+from uphill_lamp.core.areas.light import glare_moves
+from uphill_lamp.core.areas.light.glare import mirrored
+from uphill_lamp.core.document import Setup, applied, typical
+from uphill_lamp.core.document.patch import add
+from uphill_lamp.core.document.quickstart import setup_from_answers
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.judging import WANTING, Move
-from uphill_lamp.core.scene.placing import face_of
-from uphill_lamp.core.scene.vectors import point_at
+from uphill_lamp.core.scene.placing import camera_pose, face_of
+from uphill_lamp.core.scene.vectors import UP, point_at
 from uphill_lamp.core.tape import entered, fields_of
 from uphill_lamp.drawings.far_side.render import render
 from uphill_lamp.drawings.plan import plan
@@ -206,11 +216,46 @@ class Glasses(TestCase):
             _, after = done(setup, move)
             self.assertGreaterEqual(value(after, "glare"), 3, move)
 
+    @promise(80)
+    @given(any_setup, st.sampled_from(("plain", "anti_reflective")))
+    def test_glare_of_a_screen_always_has_a_move(self, setup: Setup, glasses: str) -> None:
+        appraisal = appraise(put(setup, presenter__glasses=glasses))
+        nearest = next(iter(mirrored(appraisal.lit_scene)), None)
+        if nearest is not None and nearest.source.id in {screen.id for screen in setup.screens}:
+            for finding in appraisal.findings_with_gains:
+                self.assertTrue(finding.id != "light.glare" or finding.moves)
+
+    def test_a_screen_that_is_the_only_light_goes_dark_once_the_ceiling_lamp_is_on(self) -> None:
+        room = setup_from_answers({"camera": "webcam", "height": "level", "window": "none", "when": "evening", "lamps": ["ceiling"]})
+        dark = put(room, presenter__glasses="anti_reflective", lights__ceiling_h_lamp__on=False)
+        self.assertLess(value(appraise(dark), "glare"), 0)
+        with patch.object(glare_moves, "best_spot", return_value=None):  # no place for a lamp on the desk
+            move = appraise(dark).moves_worked_out["light.lamp_on_and_dark_page.monitor"]
+        self.assertIn("Turn on the ceiling lamp, and show dark pages", move.title)
+        self.assertGreaterEqual(value(appraise(applied(dark, move.patch)), "glare"), 3)
+
+    def test_a_monitor_is_moved_out_of_the_mirror(self) -> None:
+        setup = put(demo("kitchen-table"), presenter__glasses="plain")
+        face, lens = face_of(setup), camera_pose(setup, setup.main_camera).place
+        eye = face.at(0.0, 0.0325, 0.0)
+        normal = math.cos(math.radians(10)) * face.forward - math.sin(math.radians(10)) * UP
+        to_lens = (lens - eye) / np.linalg.norm(lens - eye)
+        mirrored_ray = 2 * (normal @ to_lens) * normal - to_lens
+        place = point_at(eye + 0.75 * mirrored_ray + 0.6 * face.left).model_dump()
+        monitor = typical.monitor(place, setup.presenter.facing_yaw_deg % 360 - 180) | {"windows": [], "width_m": 0.4, "height_m": 0.25}
+        beside = applied(setup, (add("/screens/-", monitor),))
+        move = appraise(beside).moves_worked_out["light.move_screen.monitor"]
+        self.assertEqual((move.title, move.cautions), ("Move the monitor 10 cm to your left", (cautions.MONITOR,)))
+        self.assertLess(value(appraise(beside), "glare"), 1)
+        self.assertGreaterEqual(value(appraise(applied(beside, move.patch)), "glare"), 3)
+
     def test_a_lamp_is_put_where_the_glasses_do_not_show_it(self) -> None:
         setup = put(lamp_before((0.8, 0.0, -0.12), heat="cool"), cameras__camera__white_balance={"kind": "auto"})
         for name, move in offered(setup).items():
             if name.startswith(("light.move_lamp", "light.soft_lamp", "light.buy_lamp")):
-                self.assertGreaterEqual(value(appraise(applied(setup, move.patch)), "glare"), 2.5, name)
+                placed = "new-desk-lamp" if "buy" in name else "bench-lamp"
+                shining = {glare.source.id: glare.margin_deg for glare in mirrored(appraise(applied(setup, move.patch)).lit_scene)}
+                self.assertGreaterEqual(shining.get(placed, 45.0), 2.5, name)
 
 
 class WhiteSheet(TestCase):

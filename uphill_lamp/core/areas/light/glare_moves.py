@@ -15,10 +15,10 @@ from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import add, applied, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
-from uphill_lamp.core.field.light.sources import lamp_source
+from uphill_lamp.core.field.light.sources import lamp_source, screen_source
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import offered
-from uphill_lamp.core.scene.handling import lamp_cautions
+from uphill_lamp.core.scene.handling import lamp_cautions, moved
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import UP, vector
@@ -28,6 +28,7 @@ from uphill_lamp.core.standing.sight import by_day
 
 SHIFTS_M = tuple(round(0.05 * step, 2) for step in range(25))
 PAGE_SHARE = 0.5  # of a screen that a white page covers
+SCREEN_SHIFTS_M = (0.05, 0.1, 0.15, 0.2, 0.3, 0.4)
 DARK_SHARE = 0.1  # of a screen that shines under a dark page: letters and edges
 ARM_M = 0.145  # of a pair of glasses, hinge to ear
 TIPPED_DEG = (2.0, 4.0, 6.0, 8.0, 10.0)  # how far glasses can be tipped on the ears and still be looked through
@@ -54,6 +55,7 @@ def glare_cleared(lit_scene: LitScene) -> Iterator[Move]:
         elif glare.source.id in screens:
             yield from _screen_down(lit_scene, screens[glare.source.id])
             yield from _screen_dark(lit_scene, screens[glare.source.id])
+            yield from _screen_moved(setup, screens[glare.source.id])
     yield from _lamp_and_dark_page(lit_scene)
     yield from _tipped(lit_scene)
     coated = offered(setup, "glasses_coating", "With your next lenses")
@@ -129,6 +131,31 @@ def _screen_dark(lit_scene: LitScene, screen: Screen) -> Iterator[Move]:
                detail="Dark mode, a dark background, and no white window open behind the call.")  # fmt: skip
 
 
+def _screen_moved(setup: Setup, screen: Screen) -> Iterator[Move]:
+    """The smallest shift to a side, or up, after which a monitor is clear of the glasses; what stands on it comes along."""
+    if screen.kind != "monitor":
+        return
+    face = scene_of(setup).face
+    ways = (("{} to your left", face.left), ("{} to your right", -face.left), ("up by {}", UP))
+    clear = []
+    for words, way in ways:
+        for shift_m in SCREEN_SHIFTS_M:
+            patch = moved(setup, f"screens/{screen.id}", shift_m * way)
+            try:
+                after = applied(setup, patch)
+            except Refused:  # out of the room
+                break
+            source = screen_source(next(other for other in after.screens if other.id == screen.id))
+            if source is None or margins_deg(face, scene_of(after).lens.place, spots_of(source)).min() >= (GLARE.ideal_low or 0.0):
+                clear.append((shift_m, words, patch))
+                break
+    for shift_m, words, patch in sorted(clear, key=lambda row: row[0])[:1]:
+        title = f"Move {the(screen.name)} {words.format(length(shift_m, setup.preferences.units))}"
+        yield Move(
+            f"light.move_screen.{screen.id}", title, patch, FREE, (cautions.MONITOR,), detail="Its light is then mirrored past the lens."
+        )
+
+
 def _lamp_and_dark_page(lit_scene: LitScene) -> Iterator[Move]:
     """A lamp on the face and dark pages together, where a screen's light is much of what the face has: neither does it alone."""
     setup = lit_scene.setup
@@ -136,24 +163,34 @@ def _lamp_and_dark_page(lit_scene: LitScene) -> Iterator[Move]:
     shining = next((screens[glare.source.id] for glare in mirrored(lit_scene) if glare.source.id in screens), None)
     if shining is None:
         return
-    mine = next(iter(own_lamps(setup)), None)
-    lamp = mine or borrowed_lamp()
-    if mine is None and not can_borrow(setup):
+    first = _lamp_first(lit_scene)
+    if first is None:
         return
-    spot = best_spot(lit_scene, lamp)
-    if spot is None:
-        return
-    lit = lamp_patch(spot.light, mine) if mine else (add("/lights/-", spot.light.model_dump(mode="json")),)
     try:
-        after = lit_scene_of(applied(setup, lit))
+        after = lit_scene_of(applied(setup, first.patch))
     except Refused:  # the room is full of lamps
         return
-    name, words = (f"light.move_lamp.{mine.id}", place_words(mine)) if mine else ("light.borrow_lamp", "Borrow a lamp from another room")
-    first = Move(name, words, lit, FREE, lamp_cautions(lamp), detail=spot_words(setup, spot))
     for page in _screen_dark(after, shining):
         title = f"{first.title}, and {page.title[0].lower()}{page.title[1:]}"
-        yield Move(f"light.lamp_and_dark_page.{shining.id}", title, (*lit, *page.patch), FREE, first.cautions,
+        name = "light.lamp_and_dark_page" if first.cautions else "light.lamp_on_and_dark_page"
+        yield Move(f"{name}.{shining.id}", title, (*first.patch, *page.patch), FREE, first.cautions,
                    detail=f"{first.detail} {page.detail}", parts=(first, page))  # fmt: skip
+
+
+def _lamp_first(lit_scene: LitScene) -> Move | None:
+    """A lamp on the face, one's own or borrowed; where none can be placed, one that is off turned on where it is."""
+    setup = lit_scene.setup
+    mine = next(iter(own_lamps(setup)), None)
+    lamp = mine or borrowed_lamp()
+    spot = best_spot(lit_scene, lamp) if mine or can_borrow(setup) else None
+    if spot is not None:
+        lit = lamp_patch(spot.light, mine) if mine else (add("/lights/-", spot.light.model_dump(mode="json")),)
+        name, words = (
+            (f"light.move_lamp.{mine.id}", place_words(mine)) if mine else ("light.borrow_lamp", "Borrow a lamp from another room")
+        )
+        return Move(name, words, lit, FREE, lamp_cautions(lamp), detail=spot_words(setup, spot))
+    off = max((light for light in setup.lights if not light.on and not light.accent), key=lambda light: light.flux_lm, default=None)
+    return Move(f"light.lamp_on.{off.id}", f"Turn on {the(off.name)}", (replace(f"/lights/{off.id}/on", True),), FREE) if off else None
 
 
 def _noticed_without(lit_scene: LitScene, screen: Screen) -> float:
