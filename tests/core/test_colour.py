@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import colorsys
+import math
 import warnings
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -12,8 +15,14 @@ from hypothesis import strategies as st
 from tests.core.make_planckian import planckian_uv
 from tests.setups import demo, put, reference
 from uphill_lamp.core.appraisal.appraise import appraise
+from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, lamp_place
+from uphill_lamp.core.document import Setup, applied, typical
+from uphill_lamp.core.document.devices import Light
+from uphill_lamp.core.document.patch import add
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
-from uphill_lamp.core.field.light.colour import cct_and_duv, mired, mixed_uv, white_uv
+from uphill_lamp.core.field.light.colour import cct_and_duv, hue_rgb, hue_uv, mired, mixed_uv, white_uv
+from uphill_lamp.core.scene.placing import face_of, pinhole_of
+from uphill_lamp.core.scene.vectors import vector
 
 warmth = st.floats(1800, 20_000)
 
@@ -72,6 +81,68 @@ class Mixing(TestCase):
         self.assertTrue(np.isnan(mixed_uv([white_uv(3000)], np.array([[0.0]]))).all())
 
 
+class Hues(TestCase):
+    def test_chromaticity_of_a_hue_is_that_of_srgb(self) -> None:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            import colour
+        for hue_deg in range(0, 360, 20):
+            encoded = np.array(colorsys.hsv_to_rgb(hue_deg / 360, 0.9, 1.0))
+            xyz = colour.sRGB_to_XYZ(encoded)
+            np.testing.assert_allclose(hue_uv(hue_deg), colour.UCS_to_uv(colour.XYZ_to_UCS(xyz)), atol=3e-4)
+            red, green, blue = hue_rgb(hue_deg)
+            self.assertAlmostEqual(0.2126 * red + 0.7152 * green + 0.0722 * blue, 1.0)
+
+
+class ColouredLight(TestCase):
+    def lamp_at(self, aside_deg: float, away_m: float = 0.9, **more: Any) -> Setup:
+        setup = put(demo("room-that-works"), **more)
+        face = face_of(setup)
+        lamp = typical.light("accent", "glow", "Blue lamp", typical.point(1, 1, 1), hue_deg=225.0, flux_lm=400.0)
+        stood = aimed_at_face(Light.model_validate(lamp), face, lamp_place(face, aside_deg, 10, away_m))
+        return applied(setup, (add("/lights/-", stood.model_dump(mode="json")),))
+
+    def test_light_on_the_face_counts_and_is_told_by_the_lamp_s_name(self) -> None:
+        before, on = appraise(demo("room-that-works")), appraise(self.lamp_at(-45))
+        for name in ("light.colour", "light.tint"):
+            self.assertLess(on.measures[name].utility or 0, (before.measures[name].utility or 0) - 0.3)
+        self.assertNotIn("light.coloured_sides", on.measures)
+        finding = next(finding for finding in on.findings if finding.id == "light.colour")
+        self.assertIn("The blue lamp and white light meet on your face", finding.title)
+        off = applied(on.setup, on.moves_worked_out["light.accent_off.glow"].patch)
+        self.assertEqual(appraise(off).measures["light.colour"].value, before.measures["light.colour"].value)
+        turned = appraise(applied(on.setup, on.moves_worked_out["light.accent_to_wall.glow"].patch))
+        self.assertGreater(turned.measures["light.tint"].utility or 0, on.measures["light.tint"].utility or 0)
+
+    def test_coloured_sides_are_allowed_away_from_the_main_light_and_a_stop_or_two_under_it(self) -> None:
+        look = {"preferences__look": "coloured", "preferences__budget": 200.0}
+        for aside_deg in (75.0, -75.0, 15.0, 30.0):
+            appraisal = appraise(self.lamp_at(aside_deg, **look, room__windows=[]))
+            mixture = SpectralMix(appraisal.lit_scene, appraisal.metered)
+            accent, face = mixture.accents[0], face_of(appraisal.setup)
+            key, glow = (next(light for light in appraisal.setup.lights if light.id == name) for name in ("key", "glow"))
+            rays = [vector(light.position) - face.eyes for light in (key, glow)]
+            by_hand = math.degrees(math.acos(rays[0] @ rays[1] / np.linalg.norm(rays[0]) / np.linalg.norm(rays[1])))
+            self.assertAlmostEqual(accent.from_key_deg, by_hand, delta=0.1, msg=aside_deg)
+            self.assertEqual(accent.cheek, "left_cheek" if aside_deg > 0 else "right_cheek")
+            mixes = bool(mixture.rows_lx["front"][[source.id for source in appraisal.lit_scene.sources].index("glow")])
+            self.assertEqual(mixes, by_hand < 50)
+            self.assertEqual(appraisal.measures["light.coloured_sides"].value, 8.0 if mixes else accent.stops_under)
+
+    def test_a_coloured_lamp_is_put_to_the_side_and_dimmed(self) -> None:
+        look = {"preferences__look": "coloured", "preferences__budget": 200.0}
+        for setup, name in ((self.lamp_at(20, **look), "light.coloured_side.glow"),
+                            (put(demo("room-that-works"), **look), "light.coloured_lamp.colour_lamp")):  # fmt: skip
+            before = appraise(setup)
+            self.assertLess(before.measures["light.coloured_sides"].utility or 0, 0.3)
+            after = appraise(applied(setup, before.moves_worked_out[name].patch))
+            self.assertEqual(after.measures["light.coloured_sides"].utility, 1.0)
+            self.assertGreater(after.score, before.score)
+            lamp = after.setup.lights[-1]
+            x, y = pinhole_of(after.setup, after.setup.main_camera).project(vector(lamp.position))
+            self.assertFalse(0 < x < 1 and 0 < y < 1)
+
+
 class OnTheFace(TestCase):
     def mixture(self, **values: object) -> SpectralMix:
         appraisal = appraise(put(demo("clock-bench"), **values))
@@ -92,7 +163,15 @@ class OnTheFace(TestCase):
             lights__bench_h_lamp__accent=True,
             lights__bench_h_lamp__hue_deg=280.0,
         )
-        self.assertLess(accent.spread_mired or 0, 1)
+        self.assertGreater(accent.spread_mired or 0, 25)  # it shines on the face, and there it counts as any light
+        wall = self.mixture(
+            screens__laptop__on=False,
+            lights__bench_h_lamp__accent=True,
+            lights__bench_h_lamp__hue_deg=280.0,
+            lights__bench_h_lamp__aim_yaw_deg=demo("clock-bench").presenter.facing_yaw_deg - 180,
+            lights__bench_h_lamp__position__y_m=0.3,
+        )
+        self.assertEqual(wall.rows_lx["behind"][[source.id for source in wall.lit_scene.sources].index("bench-lamp")], 0.0)
 
     def test_two_whites_lie_apart_by_what_each_gives(self) -> None:
         mixture = self.mixture(lights__ceiling_h_lamp__cct_k=6500.0)

@@ -312,7 +312,7 @@ class WhiteSheet(TestCase):
 
 class Looks(TestCase):
     def test_each_named_look_is_reached_from_the_clock_bench_by_moves_alone(self) -> None:
-        for look in ("even", "filled", "shaped", "dramatic"):
+        for look in ("even", "filled", "shaped", "dramatic", "coloured"):
             setup = put(demo("clock-bench"), preferences__look=look, lights__bench_h_lamp__stands="floor")
             for _ in range(8):
                 moves = [move for finding in appraise(setup).findings_with_gains if finding.area == "light" for move in finding.moves]

@@ -32,7 +32,7 @@ SCHOOLS: dict[str, dict[str, Any]] = {
     "square": {"call__destination": "square"},
     "blurred": {"preferences__background": "blurred"},
     "centred": {"preferences__side_position": "centred"},
-    **{look: {"preferences__look": look} for look in ("even", "filled", "shaped", "dramatic")},
+    **{look: {"preferences__look": look} for look in ("even", "filled", "shaped", "dramatic", "coloured")},
 }
 NAMES = {words: name for name, words in vars(cautions).items() if name.isupper()}
 

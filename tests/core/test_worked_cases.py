@@ -194,7 +194,7 @@ class Lighting(TestCase):
 
     def test_each_look_gets_its_lamp(self) -> None:
         dark = put(demo("clock-bench"), lights__ceiling_h_lamp__on=False, screens__laptop__on=False, lights__bench_h_lamp__stands="floor")
-        for look in ("even", "filled", "shaped", "dramatic"):
+        for look in ("even", "filled", "shaped", "dramatic", "coloured"):
             setup = put(dark, preferences__look=look)
             spot = light_moves.best_spot(lit_scene_of(setup), setup.lights[1])
             assert spot is not None

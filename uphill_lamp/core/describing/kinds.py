@@ -127,7 +127,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("lights.ring", "lights", "Ring light", "desk", _lamp("ring"), ("ring_light",)),
     Kind("lights.strip", "lights", "LED strip", "desk", _lamp("strip")),
     Kind("lights.phone_torch", "lights", "Phone's torch", "desk", _lamp("phone_torch")),
-    Kind("lights.accent", "lights", "Coloured lamp", "floor", _lamp("accent")),
+    Kind("lights.accent", "lights", "Coloured lamp", "floor", _lamp("accent"), ("colour_lamp",)),
     Kind("windows.window", "windows", "Window", "wall", _window(1.2, 1.2, 0.9, "none")),
     Kind("windows.wide_window", "windows", "Wide window", "wall", _window(2.2, 1.4, 0.8, "none")),
     Kind("windows.glass_door", "windows", "Glass door", "wall", _window(0.9, 2.0, 0.02, "none")),

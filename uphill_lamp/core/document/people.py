@@ -138,7 +138,7 @@ class Preferences(Part):
     camera_height: Literal["eye_level", "slightly_above"] = "eye_level"
     shot: Literal["call_tile", "head_and_shoulders", "waist"] = "call_tile"
     side_position: Literal["centred", "third"] = "centred"
-    look: Literal["even", "filled", "shaped", "dramatic"] = "even"
+    look: Literal["even", "filled", "shaped", "dramatic", "coloured"] = "even"
     background: Literal["plain", "point_of_interest", "blurred"] = "point_of_interest"
     microphone_in_picture: bool = True
     headset_allowed: bool = True

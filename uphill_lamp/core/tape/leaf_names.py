@@ -145,7 +145,7 @@ LEAVES: dict[str, tuple[str, str, str]] = {
     "Camera.use": ("Used as", "", ""),
     "Camera.framed_in": ("Its picture is seen in", OTHER, ""),
     "Light.accent": ("A coloured light on purpose", LIGHT, ""),
-    "Light.hue_deg": ("Hue of the colour", LIGHT, LATER),
+    "Light.hue_deg": ("Hue of the colour", LIGHT, "0 red, 60 yellow, 120 green, 240 blue, 300 purple."),
     "Light.aim_yaw_deg": ("Turned", PLACE, ""),
     "Light.aim_tilt_deg": ("Aimed upwards by", PLACE, ""),
     "Light.flux_lm": ("Light it gives", LIGHT, ""),

@@ -52,7 +52,8 @@ def of_wishes(setup: Setup) -> tuple[Measured, ...]:
         choice_field("side", "Position in picture", "/preferences/side_position", lambda s: s.preferences.side_position,
                 (("centred", "in the middle"), ("third", "on a third"))),
         choice_field("look", "Light wanted", "/preferences/look", lambda s: s.preferences.look,
-                (("even", "soft, ahead"), ("filled", "by the lens, filled"), ("shaped", "from 45° aside"), ("dramatic", "side-on, dramatic"))),
+                (("even", "soft, ahead"), ("filled", "by the lens, filled"), ("shaped", "from 45° aside"), ("dramatic", "side-on, dramatic"),
+                 ("coloured", "coloured sides"))),
         value_field("budget", "Budget", "money", "/preferences/budget", lambda s: s.preferences.budget, 0, 100000, plain_unit=setup.preferences.currency),
     )  # fmt: skip
 

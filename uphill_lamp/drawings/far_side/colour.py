@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from colorsys import hsv_to_rgb
 from functools import lru_cache
 from typing import Protocol
 
@@ -10,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.field.light.colour import white_uv
+from uphill_lamp.core.field.light.colour import hue_rgb, white_uv
 
 _XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 MIDTONE = 0.23  # a camera's own development lifts what it meters, 0.18, by about a third of a stop
@@ -37,16 +36,6 @@ def white_rgb(cct_k: float, duv: float = 0.0) -> FloatArray:
     return np.array(_white_rgb(round(cct_k), round(duv, 4)), dtype=np.float32)
 
 
-ACCENT_SATURATION = 0.9  # coloured lamps are a little paler than the screen's own edges
-
-
-@lru_cache(maxsize=64)
-def _accent_rgb(hue_deg: float) -> tuple[float, float, float]:
-    shown = "#" + "".join(f"{round(255 * part):02x}" for part in hsv_to_rgb(hue_deg / 360, ACCENT_SATURATION, 1.0))
-    rgb = hex_rgb(shown)
-    return tuple(rgb / float(rgb @ LUMA))
-
-
 class Coloured(Protocol):
     """What a source or a lamp says of its colour."""
 
@@ -66,7 +55,7 @@ class Coloured(Protocol):
 def light_rgb(light: Coloured) -> FloatArray:
     """Linear sRGB of a lamp's or a pane's light at luminance 1, shape (3,): its white, or an accent's hue."""
     if light.hue_deg is not None:
-        return np.array(_accent_rgb(round(light.hue_deg, 1)), dtype=np.float32)
+        return np.array(hue_rgb(round(light.hue_deg, 1)), dtype=np.float32)
     return white_rgb(light.cct_k, light.duv)
 
 

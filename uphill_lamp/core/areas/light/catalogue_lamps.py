@@ -17,7 +17,7 @@ from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.scene import scene_of
 
 MOST_KINDS, MOST_OF_A_KIND = 24, 4  # lamps that are weighed, the cheapest first; and how many one kit may hold
-FIELDS = ("kind", "beam_deg", "width_m", "height_m", "flux_lm", "cct_k", "cri", "stands", "drive", "heat")
+FIELDS = ("kind", "beam_deg", "width_m", "height_m", "flux_lm", "cct_k", "cri", "stands", "drive", "heat", "hue_deg")
 SHADE = ("transmittance", "width_m", "height_m")  # of a shade all round, as shade_transmittance and so on
 
 
@@ -25,6 +25,8 @@ def lamps(lit_scene: LitScene) -> Iterator[Move]:
     """Every lamp of the catalogue that can be had, placed; with the overhead lamps on, and off."""
     above = [light for light in overhead(lit_scene.setup) if light.stands in ("ceiling", "wall")]
     for kind in catalogue().cheapest("lamp", MOST_KINDS):
+        if "hue_deg" in kind.attributes:  # a coloured lamp leads nowhere
+            continue
         if (had := with_all(lit_scene.setup, [kind.entry])) is not None:
             for off in ([], above) if above else ([],):
                 yield from _placed(lit_scene, kind, had, off)
@@ -59,7 +61,7 @@ def lamp_of(kind: Kind, number: int = 1) -> Light | None:
     """A lamp of a kind, new, the first of its kit or another; None for one of somebody's own whose figures make no lamp."""
     mark = "" if number == 1 else f"-{number}"
     named = {"id": f"new-{kind.entry.replace('_', '-')}"[:37] + mark, "name": kind.name[:76] + mark.replace("-", " ")}
-    figures = kind.figures(*FIELDS) | _shade(kind)
+    figures = kind.figures(*FIELDS) | _shade(kind) | ({"accent": True} if "hue_deg" in kind.attributes else {})
     try:
         return Light.model_validate({"position": {"x_m": 1, "y_m": 1, "z_m": 1}, "on": True} | figures | named | {"entry": kind.entry})
     except ValueError:

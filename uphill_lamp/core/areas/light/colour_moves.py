@@ -15,6 +15,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.response import ripple_left, shutter_s
 from uphill_lamp.core.field.camera.spectral_mix import USUAL_DEPTH, SpectralMix
 from uphill_lamp.core.field.light.colour import cct_and_duv, mired, mixed_uv, white_uv
+from uphill_lamp.core.field.light.lit_scene import LEAST_LX
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.wording import kelvin, percent, the
@@ -109,18 +110,15 @@ def _filtered(light: Light, cct_k: float, film: Offer) -> Move:
                 detail=f"{film.words}. It turns {kelvin(light.cct_k)} into {kelvin(cct_k)} and takes about a third of the light.")  # fmt: skip
 
 
-def _rows(mixture: SpectralMix) -> np.ndarray:
-    """Light of each source on cheeks and behind, shape (3, sources) [lx]."""
-    behind = mixture.metered.behind_lx or (0.0,) * len(mixture.lit_scene.sources)
-    return np.vstack([mixture.lit_scene.whole_by_source_lx[:, 1:3].T, np.array(behind)])
-
-
-def spread_with(mixture: SpectralMix, rows: np.ndarray, lamp_id: str, cct_k: float | None) -> float:
-    """Spread of colours were a lamp of another white, or off for None [mired]."""
+def spread_with(mixture: SpectralMix, lamp_id: str, cct_k: float | None) -> float:
+    """Spread of colours on cheeks and behind were a lamp of another white, or off for None [mired]."""
     sources = mixture.lit_scene.sources
-    whites = [white_uv(cct_k, 0.0) if source.id == lamp_id and cct_k else white_uv(source.cct_k, source.duv) for source in sources]
-    kept = np.array([mixture.is_plain(source) and (source.id != lamp_id or cct_k is not None) for source in sources], dtype=float)
-    lit = (rows * kept)[(rows * kept).sum(axis=1) > 0.1]
+    whites = [
+        white_uv(cct_k, 0.0) if source.id == lamp_id and cct_k else white for source, white in zip(sources, mixture.whites, strict=True)
+    ]
+    kept = np.array([float(source.id != lamp_id or cct_k is not None) for source in sources])
+    rows = np.array([row for name, row in mixture.rows_lx.items() if name != "front"]) * kept
+    lit = rows[rows.sum(axis=1) > LEAST_LX]
     if len(lit) < 2:
         return 0.0
     mixed_k = 1e6 / cct_and_duv(mixed_uv(whites, lit))[0]
@@ -132,19 +130,18 @@ def best_white_k(mixture: SpectralMix, lamp_id: str) -> float | None:
     source = next((source for source in mixture.lit_scene.sources if source.id == lamp_id), None)
     if source is None:
         return None
-    rows = _rows(mixture)
-    return min(BULBS_K, key=lambda cct_k: (round(spread_with(mixture, rows, lamp_id, cct_k), 0), abs(mired(cct_k) - mired(source.cct_k))))
+    return min(BULBS_K, key=lambda cct_k: (round(spread_with(mixture, lamp_id, cct_k), 0), abs(mired(cct_k) - mired(source.cct_k))))
 
 
 def odd_ones_off(mixture: SpectralMix) -> Iterator[Move]:
     """Each lamp whose white lies apart and that the face can do without, off."""
-    setup, rows = mixture.lit_scene.setup, _rows(mixture)
+    setup = mixture.lit_scene.setup
     now = mixture.spread_mired or 0.0
     above = overhead(setup)  # those are offered off by themselves
     for light in setup.lights:
         if not light.on or light.accent or light in above or not can_do_without(mixture.lit_scene, light):
             continue
-        if spread_with(mixture, rows, light.id, None) < now - 5:
+        if spread_with(mixture, light.id, None) < now - 5:
             title = f"Turn off the lamp that does not match: {the(light.name)} ({kelvin(light.cct_k)})"
             yield Move(f"light.odd_off.{light.id}", title, (replace(f"/lights/{light.id}/on", False),), FREE)
 

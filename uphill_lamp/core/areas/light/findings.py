@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Mapping, Set
 from dataclasses import dataclass
 from functools import cached_property
 
+from uphill_lamp.core.areas.light import accent_moves as accents
 from uphill_lamp.core.areas.light import colour_moves as whiter
 from uphill_lamp.core.areas.light import diffusion_moves as softer
 from uphill_lamp.core.areas.light import exposure_and_backdrop_moves as pictured
@@ -16,7 +17,7 @@ from uphill_lamp.core.areas.light import white_balance
 from uphill_lamp.core.areas.light import window_covering_moves as coverings
 from uphill_lamp.core.areas.light.glare import mirrored
 from uphill_lamp.core.areas.light.key_light import key_light
-from uphill_lamp.core.areas.light.measures import BANDS_SHOW, COLOUR
+from uphill_lamp.core.areas.light.measures import BANDS_SHOW, COLOUR, COLOURED_SIDES
 from uphill_lamp.core.field.camera.metering import Metered
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.lit_scene import LitScene, main_source
@@ -116,6 +117,7 @@ def moves_for(lit_scene: LitScene, metered: Metered, wanting: Set[str]) -> Itera
     yield from whiter.moves_for(SpectralMix(lit_scene, metered), wanting)
     yield from pictured.moves_for(lit_scene, metered, wanting)
     yield from shining.moves_for(lit_scene, wanting)
+    yield from accents.moves_for(SpectralMix(lit_scene, metered), wanting)
     if "light.rim" in wanting:
         yield from rims.rim_lights(lit_scene)
 
@@ -226,6 +228,11 @@ _PLACES = {"left_cheek": "your left cheek", "right_cheek": "your right cheek", "
 
 def _colours(seen: Seen, spread_mired: float) -> Told:
     whites_k = seen.mixture.cct_k
+    if coloured := accents.colouring(seen.mixture):
+        return (
+            f"{sentence(the(coloured[0].name))} and white light meet on your face",
+            f"The camera can get only one of them right ({spread_mired:.0f} mired apart; more than {COLOUR.ideal_high:.0f} shows).",
+        )
     warm, cool = min(whites_k, key=lambda name: whites_k[name]), max(whites_k, key=lambda name: whites_k[name])
     return (
         f"Light of two colours meets: {kelvin(whites_k[warm])} on {_PLACES[warm]}, {kelvin(whites_k[cool])} on {_PLACES[cool]}".replace(
@@ -236,8 +243,30 @@ def _colours(seen: Seen, spread_mired: float) -> Told:
 
 
 def _tint(seen: Seen, duv: float) -> Told:
+    if coloured := accents.colouring(seen.mixture):
+        return (
+            f"{sentence(the(coloured[0].name))} colours your face (Duv {duv:+.3f})",
+            "Colour on purpose belongs on the wall behind you; on a face it makes skin look unwell.",
+        )
     colour = "green" if duv > 0 else "pink"
     return f"The light on your face is {colour} (Duv {duv:+.3f})", "Skin looks unwell, and setting the white does not mend it."
+
+
+def _coloured_sides(_: Seen, stops: float) -> Told:
+    if stops >= (COLOURED_SIDES.outer_high or 0.0):
+        return (
+            "No coloured light on either side of your face",
+            "You chose coloured sides: a lamp of one colour beside you, away from the main light.",
+        )
+    if stops < (COLOURED_SIDES.ideal_low or 0.0):
+        return (
+            f"The coloured light on your cheek is too strong ({in_stops(abs(stops))} {'under' if stops >= 0 else 'over'} the white)",
+            "It paints half your face instead of its edge.",
+        )
+    return (
+        f"The coloured light on your cheek is faint ({in_stops(stops)} under the white)",
+        "It looks like a fault of the camera, not like a choice.",
+    )
 
 
 def _rendering(seen: Seen, rendering: float) -> Told:
@@ -279,5 +308,6 @@ _TOLD: dict[str, Callable[[Seen, float], Told]] = {
     "light.direct_sun": _sun, "light.exposure": _exposure, "light.face_level": _level, "light.from_above": _above, "light.sides": _sides,
     "light.from_below": _below, "light.softness": _soft, "light.key_height": _key, "light.burnt_out": _burnt, "light.separation": _behind,
     "light.colour": _colours, "light.tint": _tint, "light.rendering": _rendering, "light.flicker": _flicker, "light.glare": _glare,
-    "light.noise": _grain, "light.rim": _rim, "light.from_screens": _screens,
+    "light.noise": _grain, "light.rim": _rim,
+    "light.coloured_sides": _coloured_sides, "light.from_screens": _screens,
 }  # fmt: skip

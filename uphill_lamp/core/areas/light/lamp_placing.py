@@ -27,7 +27,8 @@ from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.core.standing.limits import LAMP_OVER_DESK_M, LAMP_REACH_M, OFF_GAZE_DEG
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
-ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85)}
+ASIDE_DEG = {"even": (15, 25, 35, 0), "filled": (10, 18, 0, 25), "shaped": (45, 35, 25, 18, 12), "dramatic": (70, 55, 40, 28, 85),
+             "coloured": (10, 18, 0, 25)}  # fmt: skip
 CLEAR_ASIDE_DEG = (45, 55)  # for who wears glasses: further aside a lamp is mirrored past the lens
 NAMED_PULL = 0.002  # worth of a lamp's place for each degree nearer the look's first angle
 HEIGHT_DEG = (10, 20, 32, 2)  # the last for a lamp that stands on the desk and reaches no higher
@@ -114,7 +115,7 @@ def _free_places(setup: Setup, face: Face, light: Light) -> list[tuple[float, fl
     for looked_at in _looked_at(setup):
         free &= rays @ unit(looked_at - face.eyes) < math.cos(math.radians(clear_deg))
     if light.stands in ("desk", "clamp"):
-        free &= _over_desk(setup, places)
+        free &= over_desk(setup, places)
     if setup.presenter.glasses != "none" and (clear := free & _clear_of_glasses(setup, face, light, places)).any():
         free = clear
     return [(*spot, place) for spot, place, ok in zip(spots, places, free, strict=True) if ok]
@@ -134,7 +135,7 @@ def _looked_at(setup: Setup) -> Iterator[Vector]:
     yield from (screen_pane(screen).middle for screen in setup.screens if screen.on and screen.kind != "projection")
 
 
-def _over_desk(setup: Setup, places: Vector) -> NDArray[np.bool_]:
+def over_desk(setup: Setup, places: Vector) -> NDArray[np.bool_]:
     """Which places lie over the desk or an arm's reach of a lamp beside it."""
     desk = setup.desk
     beyond = places - np.array([desk.x_m, desk.y_m, 0.0])

@@ -12,7 +12,7 @@ from uphill_lamp.core.areas.light.key_light import key_light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered
 from uphill_lamp.core.field.camera.response import HIGHLIGHT_STOPS, LightNeed, need_of, noise_of
-from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
+from uphill_lamp.core.field.camera.spectral_mix import AWAY_FROM_KEY_DEG, SpectralMix
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LEAST_LX, LitScene, face_points
 from uphill_lamp.core.field.light.rim import rim_lx
 from uphill_lamp.core.field.light.windows import SunBeam, sun_is_out
@@ -39,6 +39,7 @@ WEIGHTS = {
     "light.noise": (1.0, "grain is what tells a cheap picture from a fine one"),
     "light.highlights": (1.0, "a forehead that keeps its shape"),
     "light.rim": (1.0, "light from behind on hair and shoulders sets one off"),
+    "light.coloured_sides": (2.0, "coloured sides are wanted: too strong they paint the face, too weak they are not there"),
     "light.darkness": (1.0, "in the dark nothing else tells"),
     "light.from_screens": (1.0, "a face lit by screens alone changes with every page"),
 }
@@ -58,6 +59,7 @@ SIDES = {
     "filled": Band(None, 0.9, None, 1.8),
     "shaped": Band(0.6, 1.5, 0.2, 2.5),
     "dramatic": Band(1.5, 3.0, 0.8, 4.0),
+    "coloured": Band(None, 0.9, None, 1.8),
 }
 FROM_ABOVE = Band(None, 0.7, None, 2.0)
 EXPOSURE = Band(-1, 1, -2.5, 2)
@@ -76,7 +78,9 @@ NOISE = Band(45.0, None, 22.0, None, log2=True)
 HIGHLIGHTS = Band(3.5, None, 2.3, None)
 # Hair and shoulders from behind against the face; who wants even light wants less of it.
 _RIM = Band(-1.0, 1.0, -5.0, 2.5)
-RIM = {"even": Band(-2.5, 0.5, -5.0, 2.5), "filled": _RIM, "shaped": _RIM, "dramatic": _RIM}
+RIM = {"even": Band(-2.5, 0.5, -5.0, 2.5), "filled": _RIM, "shaped": _RIM, "dramatic": _RIM, "coloured": _RIM}
+COLOURED_SIDES = Band(1.0, 2.0, -1.0, 5.0)
+NO_COLOUR_STOPS = 8.0  # under the main light: so little colour is none
 DARKNESS = Ramp(100.0, None, 50.0, None, log2=True)
 FROM_SCREENS = Ramp(None, 0.6, None, 0.8)
 FARTHEST_GLARE_DEG = 45.0  # farther off, or with nothing bright about, it makes no difference
@@ -195,10 +199,26 @@ def _colour(lit_scene: LitScene, metered: Metered) -> Iterator[Row]:
            "How far apart the whites of the light on your cheeks and behind you are, from candle yellow to sky blue.")  # fmt: skip
     yield ("light.tint", "Tint", mixture.duv, "duv", TINT,
            "How green or, with a minus, pink the light on your face is; daylight itself is at +0.003.")  # fmt: skip
+    yield ("light.coloured_sides", "Coloured sides", coloured_sides_stops(mixture), "stops", COLOURED_SIDES,
+           "How far the coloured light on a cheek lies under the white light there: one stop to two keeps a face a face.")  # fmt: skip
     yield ("light.rendering", "True colours", mixture.rendering, "Ra", RENDERING,
            "How truly the light that gives your face most shows colours; daylight has 100.")  # fmt: skip
     yield ("light.flicker", "Flicker", mixture.flicker, "share", FLICKER,
            "What is left of the lamps' flicker in the picture, as a share of its brightness: over 5 % bands are seen to wander.")  # fmt: skip
+
+
+def coloured_sides_stops(mixture: SpectralMix) -> float | None:
+    """How far coloured light lies under the white at its cheek, of the lamp that is furthest off what is wanted; None unless they are
+    wanted. A lamp that stands too near the main light, or that shines on the wall alone, makes no coloured side."""
+    if mixture.lit_scene.setup.preferences.look != "coloured":
+        return None
+    sides = [
+        accent.stops_under
+        for accent in mixture.accents
+        if accent.from_key_deg >= AWAY_FROM_KEY_DEG and accent.stops_under < (COLOURED_SIDES.outer_high or 0.0)
+    ]
+    middle = ((COLOURED_SIDES.ideal_low or 0.0) + (COLOURED_SIDES.ideal_high or 0.0)) / 2
+    return max(sides, key=lambda stops: abs(stops - middle), default=NO_COLOUR_STOPS)
 
 
 def _in_glasses(lit_scene: LitScene) -> Iterator[Row]:

@@ -31,9 +31,10 @@ from uphill_lamp.core.scene.view import lamp_radius_m
 from uphill_lamp.core.scene.wording import Units, length, the
 
 # Where a lamp may stand behind, from the eyes [m]: back, to a side, up; of two alike the first wins. Its stem must not be in the picture either.
-BACK_M = (0.7, 0.5, 0.9, 1.2)
+BACK_M = (0.7, 0.5, 0.9, 1.2, 1.5)
 ASIDE_M = (0.5, 0.65, 0.8, 0.95, 1.1, 1.3, 1.5)
 UP_M = (0.5, 0.7, 0.35, 0.9)
+FROM_ASIDE_STOPS = 0.5  # what it counts against a place for each time it is further aside than back: from there it lights the wall as well
 HIGHEST_M = 2.1  # of a floor lamp's head
 OFF_VIEW_DEG = 5.0  # nearer to the edge of the picture its light falls into the lens
 MOST_OF_FACE = 0.2  # of the light on the face: a lamp that gives more stays where it is
@@ -72,7 +73,7 @@ def rim_lights(lit_scene: LitScene) -> Iterator[Move]:
                        (*lamp_cautions(light), cautions.CABLES), detail=stood.words(units))  # fmt: skip
     for kind in catalogue().cheapest("lamp", MOST_KINDS):
         lamp = lamp_of(kind)
-        fits = lamp is not None and lamp.stands == "floor" and kind.number("count", 1) == 1
+        fits = lamp is not None and lamp.stands == "floor" and not lamp.accent and kind.number("count", 1) == 1
         had = with_all(setup, [kind.entry]) if fits else None
         if lamp is None or had is None or any(lamp.id == light.id or lamp.name == light.name for light in setup.lights):
             continue
@@ -106,8 +107,9 @@ def _best(lit_scene: LitScene, light: Light) -> Stood | None:
     for dim in DIMMED:
         for index, (on_rim, on_front) in enumerate(given):
             level = stops(rim_lx(without) + dim * (on_rim + spread), without.face_lx["front"] + dim * (on_front + spread))
-            if best is None or abs(level - middle) < best[0] - 0.02:
-                best = abs(level - middle), index, dim
+            worth = abs(level - middle) + FROM_ASIDE_STOPS * max(abs(spots[index, 1]) / -spots[index, 0] - 1.0, 0.0)
+            if best is None or worth < best[0] - 0.02:
+                best = worth, index, dim
     assert best is not None
     _, index, dim = best
     stood = _aimed(light, places[index], lit_scene).model_copy(update={"dim": dim})

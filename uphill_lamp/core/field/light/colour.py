@@ -7,6 +7,7 @@ Y. Ohno, "Practical use and calculation of CCT and Duv", LEUKOS 10 (2014): trian
 from __future__ import annotations
 
 from collections.abc import Sequence
+from colorsys import hsv_to_rgb
 from functools import lru_cache
 from pathlib import Path
 
@@ -15,6 +16,8 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 
 DAYLIGHT_FROM_K = 4000.0
+HUE_SATURATION = 0.9  # coloured lamps are a little paler than the edges of sRGB
+_RGB_TO_XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])  # IEC 61966-2-1
 _TABLE = Path(__file__).parent / "planckian.csv"  # tests/core/make_planckian.py makes it
 
 
@@ -56,6 +59,26 @@ def white_uv(cct_k: float, duv: float = 0.0) -> tuple[float, float]:
         across = np.array([along[1], -along[0]]) / np.hypot(*along)
         spot = spot + duv * across * np.sign(across[1])
     return float(spot[0]), float(spot[1])
+
+
+@lru_cache(maxsize=64)
+def hue_rgb(hue_deg: float) -> tuple[float, float, float]:
+    """Linear sRGB of a coloured lamp's light at luminance 1.
+
+    Args:
+        hue_deg: 0 red, 120 green, 240 blue [deg].
+    """
+    encoded = np.array(hsv_to_rgb(hue_deg % 360 / 360, HUE_SATURATION, 1.0))
+    linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+    red, green, blue = (float(part) for part in linear / (_RGB_TO_XYZ[1] @ linear))
+    return red, green, blue
+
+
+@lru_cache(maxsize=64)
+def hue_uv(hue_deg: float) -> tuple[float, float]:
+    """Chromaticity (CIE 1960 u, v) of a coloured lamp's light."""
+    x, y, z = _RGB_TO_XYZ @ np.array(hue_rgb(hue_deg))
+    return float(4 * x / (x + 15 * y + 3 * z)), float(6 * y / (x + 15 * y + 3 * z))
 
 
 def mixed_uv(whites: Sequence[tuple[float, float]], shares: FloatArray) -> FloatArray:
