@@ -15,10 +15,11 @@ from scipy.integrate import dblquad
 from tests.setups import demo, put, reference
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup, applied, typical
-from uphill_lamp.core.field.light.daylight import Sky, sky_illuminance_lx, sky_over, sun_normal_lx
+from uphill_lamp.core.field.light.daylight import Sky, sky_illuminance_lx, sky_over, sky_scale, sun_normal_lx
 from uphill_lamp.core.field.light.radiosity import solved
 from uphill_lamp.core.field.light.sky_types import SKIES
 from uphill_lamp.core.field.light.windows import ClearWindow, SunBeam, window_sources
+from uphill_lamp.core.scene.placing import facing_pane
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import direction
 from uphill_lamp.drawings.bars import band_words
@@ -40,6 +41,37 @@ def south_room(**changes: Any) -> Setup:
 
 def shining(setup: Setup) -> tuple[Any, ...]:
     return window_sources(setup.room, setup.room.windows[0], sky_over(setup.place, setup.room.north_bearing_deg))
+
+
+class AgainstAnotherProgram(TestCase):
+    """Daylight through clear panes by make_skies.py, which is written from the standard alone and sums otherwise."""
+
+    def test_what_clear_panes_give_a_face(self) -> None:
+        off = []
+        for case in reference("light_sky_open")["cases"]:
+            kind, sun_deg = SKIES[case["sky"]], case["sun_elevation_deg"]
+            horizontal_lx = sky_illuminance_lx(sun_deg, case["sky"])
+            towards = direction(case["sun_azimuth_deg"], sun_deg)
+            sky = Sky(towards, horizontal_lx, sun_normal_lx(sun_deg, case["sky"]), kind, horizontal_lx * sky_scale(kind, sun_deg))
+            left, sill, wide, high = (case["window"][key] for key in ("left_m", "sill_m", "width_m", "height_m"))
+            pane = facing_pane(np.array([left + wide / 2, 0.0, sill + high / 2]), 0.0, 0.0, wide, high)
+            window = ClearWindow(
+                "window",
+                pane,
+                sky.ground_cd_m2,
+                kind.cct_k,
+                sky=sky,
+                through=case["transmittance"],
+                obstruction_deg=case["obstruction_deg"],
+            )
+            places, normals = (np.array([sample[key] for sample in case["samples"]]) for key in ("place_m", "normal"))
+            wanted = np.array([sample["direct_lx"] for sample in case["samples"]])
+            off += (np.abs(window.illuminance_lx(places, normals) - wanted) / wanted)[wanted > 20].tolist()
+        self.assertGreater(len(off), 40)
+        median, ninth, worst = np.quantile(off, (0.5, 0.9, 1.0))
+        self.assertLessEqual(median, 0.01)
+        self.assertLessEqual(ninth, 0.03)
+        self.assertLessEqual(worst, 0.06)
 
 
 def summed(sky: Sky, normal: Any, above: float = 0.0) -> float:

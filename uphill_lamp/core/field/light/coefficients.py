@@ -25,7 +25,7 @@ from uphill_lamp.core.field.light.patches import COARSE, FINE, Grid
 from uphill_lamp.core.field.light.radiosity import Enclosure, enclosure_of
 from uphill_lamp.core.field.light.sky_types import SkyType
 from uphill_lamp.core.field.light.sources import AreaSource
-from uphill_lamp.core.field.light.windows import hemisphere
+from uphill_lamp.core.field.light.windows import hemisphere, open_sky
 from uphill_lamp.core.scene.placing import Pane, window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import direction
@@ -340,15 +340,17 @@ class _Pane:
         before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
         arriving = np.maximum(np.einsum("npi,ni->np", beyond, normals), 0.0)
         rays = beyond / np.sqrt(squared)[..., None]
-        met = cell_of(rays, -self.pane.normal, self.obstruction_deg)
+        share, above = open_sky(self.pane, places, spots, self.pane.height_m / fineness, self.obstruction_deg)
+        met = cell_of(above, -self.pane.normal, 0.0)
         weights = before * arriving / squared**2 * patch_m2 * self.through
         if (free := visible(boards, places, spots)) is not None:
             weights *= free
         if wearer is not None and wears_brim(wearer):
             weights[:6] *= passes_brim(scene_of(wearer).face, wearer.presenter.brim_m, places[:6], rays[:6])
         at = met + (GROUND + 1) * np.arange(len(places))[:, None]
-        cells = np.bincount(at.ravel(), weights.ravel(), len(places) * (GROUND + 1))
-        return np.asarray(cells, float).reshape(len(places), GROUND + 1)
+        cells = np.bincount(at.ravel(), (weights * share).ravel(), len(places) * (GROUND + 1)).reshape(len(places), GROUND + 1)
+        cells[:, GROUND] += (weights * (1 - share)).sum(axis=1)
+        return np.asarray(cells, float)
 
 
 def ground_cd_m2(horizontal_lx: FloatArray, sun_lx: FloatArray, sun_deg: FloatArray) -> FloatArray:

@@ -29,6 +29,28 @@ def hemisphere(pane: Pane) -> tuple[FloatArray, FloatArray]:
     return rays, (np.cos(off) * np.sin(off) * (math.pi / 2 / RINGS) * (2 * math.pi / SECTORS))[:, 0]
 
 
+def open_sky(pane: Pane, places: FloatArray, spots: FloatArray, high_m: float, obstruction_deg: float) -> tuple[FloatArray, FloatArray]:
+    """How much of each patch of a pane shows sky, seen from places, and where.
+
+    The horizon and the top of what stands outside, a long row parallel to the wall, are level lines on the pane: a patch that one of them
+    crosses shows sky above it alone.
+
+    Args:
+        places, spots: where it is seen from (N, 3), middles of the patches (K, 3) [m].
+        high_m: height of a patch [m].
+
+    Returns:
+        shares, shape (N, K) 0-1, and unit directions to the middle of what shows sky, (N, K, 3).
+    """
+    before = np.maximum((places - pane.middle) @ pane.normal, 0.0)
+    line = (places[:, 2] + before * math.tan(math.radians(min(obstruction_deg, 89.9))))[:, None]
+    foot, top = spots[:, 2] - high_m / 2, spots[:, 2] + high_m / 2
+    share = np.clip((top - line) / high_m, 0.0, 1.0)
+    rays = spots[None] - places[:, None]
+    rays[..., 2] = (top + np.clip(line, foot, top)) / 2 - places[:, 2:]
+    return share, rays / np.maximum(np.sqrt(np.einsum("npi,npi->np", rays, rays)), 1e-9)[..., None]
+
+
 @dataclass(frozen=True)
 class ClearWindow(AreaSource):
     """A clear pane: each place sees sky, ground or what stands outside in its own direction. ``through`` 0-1 [no unit]."""
@@ -65,10 +87,9 @@ class ClearWindow(AreaSource):
         spots, patch_m2 = self.patches(fineness)
         share = self._shares(places, normals, spots, patch_m2, boards)
         out, some = np.zeros(len(places)), np.flatnonzero(share.any(axis=1))
-        beyond = spots[None] - places[some, None]
-        away = np.sqrt(np.einsum("npi,npi->np", beyond, beyond))
-        seen = self.seen_cd_m2(beyond / np.maximum(away, 1e-9)[..., None])
-        out[some] = (seen * share[some]).sum(axis=1) * patch_m2
+        open_share, rays = open_sky(self.pane, places[some], spots, self.pane.height_m / fineness, self.obstruction_deg)
+        seen = open_share * self.sky.luminance_cd_m2(rays) + (1 - open_share) * self.sky.ground_cd_m2
+        out[some] = self.through * (seen * share[some]).sum(axis=1) * patch_m2
         return out
 
     @property
