@@ -45,7 +45,7 @@ class InThePicture(TestCase):
                     self.assertGreater(float(shot.person.covers[int(y * rows), int(x * columns)]), 0.5, (name, move.id))
 
     def test_a_lens_looks_through_a_prompters_glass_and_others_see_it(self) -> None:
-        setup = demo("standing-webinar")
+        setup = put(demo("standing-webinar"), preferences__budget=200.0, kit=[{"id": "phone", "name": "Old phone", "entry": "old_phone"}])
         moves = {move.id: move for finding in appraise(setup).findings_with_gains for move in finding.moves}
         through = applied(setup, moves["eyes.prompter"].patch)
         seen = [shot_of(made, 160).person.covers for made in (setup, through)]

@@ -19,6 +19,7 @@ from tests.promise import SEED, promise, promised, times
 from tests.setups import any_setup, demo, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document.people import HeadSize
+from uphill_lamp.core.field.light.boards import board_of
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LitScene, lit_scene_of
 from uphill_lamp.core.field.light.patches import FINE
 from uphill_lamp.core.field.light.sources import PointSource
@@ -30,7 +31,7 @@ from uphill_lamp.drawings.far_side.render import render, shot_of
 from uphill_lamp.drawings.figure import fitted
 from uphill_lamp.drawings.figure.features import FACES, shaped
 from uphill_lamp.drawings.figure.fitted import figure_of
-from uphill_lamp.drawings.figure.lit import Stood, thrown_by
+from uphill_lamp.drawings.figure.lit import Stood, thrown_by, thrown_past
 from uphill_lamp.drawings.figure.own import handed_on
 from uphill_lamp.drawings.figure.parts import PACKED, STEP_M, part
 from uphill_lamp.drawings.figure.surround import WHOLLY, around, directions, openness
@@ -141,6 +142,20 @@ class LightOnIt(TestCase):
         apart = np.abs(level - other)[skin]
         self.assertLess(float(apart.mean()), 0.01 * float(level.max()))
         self.assertLess(float(np.percentile(apart, 97)), 0.05 * float(level.max()))
+
+    def test_the_desk_keeps_a_low_lamp_off_the_body(self) -> None:
+        setup = bare()
+        body, board, desk = stood(setup), board_of(setup.desk), setup.desk
+        high, low = lamp(setup, 0.7, 0.2, 0.4), lamp(setup, 0.7, 0.0, 0.0)
+        low = replace(low, place=np.array([desk.x_m, desk.y_m, desk.height_m - 0.4]))
+        far_down = replace(board, pane=replace(board.pane, middle=board.pane.middle - [0, 0, 9.0]))
+        np.testing.assert_array_equal(thrown_past(high, body, far_down).level_lx, thrown_by(high, body).level_lx)
+        open_lx, past_lx = thrown_by(low, body).level_lx, thrown_past(low, body, board).level_lx
+        direct = low.illuminance_lx(body.places, body.normals, boards=(board,)) > 0
+        lit = open_lx > 1
+        self.assertGreater(int((lit & ~direct).sum()), 100)
+        self.assertLess(float(past_lx[lit & ~direct].sum()), 0.1 * float(open_lx[lit & ~direct].sum()))  # but for the lamp's breadth
+        self.assertGreater(float(past_lx[lit & direct].sum()), 0.9 * float(open_lx[lit & direct].sum()))
 
     def test_the_nose_throws_its_shadow_away_from_the_lamp(self) -> None:
         setup = bare()

@@ -16,7 +16,7 @@ from uphill_lamp.drawings.far_side.light import Returned
 from uphill_lamp.drawings.far_side.person import body_luminance, falls_on
 from uphill_lamp.drawings.far_side.render import Picture, away_m, shot_of
 from uphill_lamp.drawings.far_side.room import room_luminance
-from uphill_lamp.drawings.figure.lit import thrown_by
+from uphill_lamp.drawings.figure.lit import thrown_past
 from uphill_lamp.drawings.level_colours import COLOURS, STEPS_LX
 
 SHINES = (230, 240, 247)
@@ -42,7 +42,7 @@ def _falls(lit_scene: LitScene) -> tuple[FloatArray, NDArray[np.bool_], NDArray[
     """Light on what each pixel shows [lx], whether it shines by itself, and a number for what it shows, shapes (rows, columns)."""
     shot, returned = shot_of(lit_scene.setup, COLUMNS), Returned.of(lit_scene)
     rows = shot.room.rows
-    thrown = tuple(thrown_by(source, shot.body) for source in lit_scene.sources)
+    thrown = tuple(thrown_past(source, shot.body, lit_scene.board) for source in lit_scene.sources)
     white = np.full_like(shot.room.albedo, np.pi)
     room = room_luminance(replace(shot.room, albedo=white, shining=()), lit_scene, returned, thrown).reshape(rows, COLUMNS, 3)
     falls = falls_on(shot.person, lit_scene, thrown)

@@ -25,7 +25,7 @@ from uphill_lamp.drawings.far_side.person import FINE, PersonSeen, falls_on, per
 from uphill_lamp.drawings.far_side.room import RoomSeen, room_luminance, room_seen
 from uphill_lamp.drawings.figure import shade
 from uphill_lamp.drawings.figure.fitted import figure_of
-from uphill_lamp.drawings.figure.lit import Stood, thrown_by
+from uphill_lamp.drawings.figure.lit import Stood, thrown_past
 from uphill_lamp.drawings.figure.shadows import spread
 
 FULL_COLUMNS = 640
@@ -107,7 +107,7 @@ def luminance(lit_scene: LitScene, columns: int, draft: bool = False, lids: floa
     """Luminance that reaches the sensor through the lens, shape (rows, columns, 3) [cd/m2] in linear sRGB."""
     setup, shot = lit_scene.setup, shot_of(lit_scene.setup, columns, draft, lids)
     returned = Returned.of(lit_scene)
-    thrown = tuple(thrown_by(source, shot.body) for source in lit_scene.sources)
+    thrown = tuple(thrown_past(source, shot.body, lit_scene.board) for source in lit_scene.sources)
     rows = shot.room.rows
     behind = room_luminance(shot.room, lit_scene, returned, thrown).reshape(rows, columns, 3)
     apart_m = away_m(shot)

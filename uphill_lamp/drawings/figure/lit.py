@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.field.light.boards import Board, visible
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import ClearWindow, Source, SunBeam
 from uphill_lamp.core.locked_lru import LockedLru, held_bytes
@@ -26,6 +27,7 @@ WINDOW_FINE, PANEL_FINE, RING_SPOTS, SUB = 6, 4, 3, 4
 WINDOW_LIGHT, PANEL_LIGHT, RING_LIGHT = 3, 2, 2  # in drafts
 SMALL_M = 0.35  # a laptop's picture or a small panel: while something is dragged one spot will do for it
 BEAM_EDGE_M = 0.025
+MOST_FREE = 24
 MOST_KEPT, MOST_BYTES, ENOUGH_SPOTS = 14, 24_000_000, 6
 
 
@@ -87,14 +89,31 @@ class Thrown:
 _kept: LockedLru[bytes, Thrown] = LockedLru(MOST_KEPT, MOST_BYTES, lambda thrown: held_bytes(thrown, thrown.maps))
 
 
+_free: LockedLru[bytes, FloatArray] = LockedLru(MOST_FREE)
+
+
 def thrown_by(source: Source, stood: Stood) -> Thrown:
     """A source's light on a body; kept, so that a lamp that moves costs only itself."""
     return _kept.get_or_compute(stood.key + source.content, lambda: _thrown(source, stood))
 
 
+def thrown_past(source: Source, stood: Stood, board: Board) -> Thrown:
+    """The same with the desk in its way: a place gets as much of a source as it sees of its spots past the desk."""
+    cast, key = thrown_by(source, stood), stood.key + source.content + np.array(board.key).tobytes()
+    free = _free.get_or_compute(key, lambda: _share_past(source, stood, board))
+    return replace(cast, level_lx=cast.level_lx * free) if len(free) else cast
+
+
+def _share_past(source: Source, stood: Stood, board: Board) -> FloatArray:
+    """How much of a source's spots each vertex sees past the desk, shape (V,) 0-1; empty where all see all."""
+    seen = visible((board,), stood.places, spots_of(source, stood.face.eyes, stood.light))
+    return np.zeros(0, np.float32) if seen is None else seen.mean(axis=1).astype(np.float32)
+
+
 def forget() -> None:
     """Empties the memory, for measuring."""
     _kept.forget()
+    _free.forget()
 
 
 def _thrown(source: Source, stood: Stood) -> Thrown:
