@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 
 from uphill_lamp.core.document.faults import Refused
-from uphill_lamp.core.steps.action import Action, in_order
+from uphill_lamp.core.steps.action import Action, in_order, with_needs
 from uphill_lamp.core.steps.candidates import gathered
 from uphill_lamp.core.steps.score_cache import ScoreCache
 from uphill_lamp.core.steps.table import Cancelled
 
-ROUNDS, MOST_PRESSED, MOST_LEAPS = 5, 16, 3
+ROUNDS, MOST_PRESSED, MOST_LEAPS, MOST_OTHERWISE = 5, 16, 3, 2
 LEAST_LEAP = 1.0  # points that a step must mend somewhere to be tried though it loses
 STEP_GAIN = 0.02  # points; less is no gain
 LEAST_GAIN = 0.3  # points; less is not worth anybody's while (docs/method/steps.md)
@@ -83,6 +83,19 @@ def leaps(done: list[Action], known: Mapping[str, Action], scores: ScoreCache, m
         if mended >= LEAST_LEAP and (most or sum(gains) < STEP_GAIN):
             promising.append((mended, chosen))
     return [chosen for _, chosen in sorted(promising, key=lambda leap: -leap[0])[:MOST_LEAPS]]
+
+
+def otherwise(done: list[Action], known: Mapping[str, Action], scores: ScoreCache) -> list[list[Action]]:
+    """Sets to begin again from: a free step of another kind by itself, which does not go with what is done: the desk turned to the window
+    instead of the window covered. Those that gain most by themselves come first."""
+    names, wishes = {action.id for action in done}, {action.wish for action in done}
+    promising: list[tuple[float, list[Action]]] = []
+    for action in known.values():
+        chosen = None if action.amount or action.wish in wishes else scores.taken_in(action, done, known)
+        if chosen is not None and (not names <= {member.id for member in chosen} or scores.document(chosen) is None):
+            alone = with_needs([action], known)
+            promising.append((scores.of(alone), alone))
+    return [alone for _, alone in sorted(promising, key=lambda other: -other[0])[:MOST_OTHERWISE]]
 
 
 def _added(

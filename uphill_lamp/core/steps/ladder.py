@@ -12,10 +12,10 @@ from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.steps.action import Action, conflicts, in_order, with_needs
 from uphill_lamp.core.steps.better import bettered
 from uphill_lamp.core.steps.candidates import Candidates, LeftOut, gathered
-from uphill_lamp.core.steps.closing import LEAST_GAIN, closed, leaps
+from uphill_lamp.core.steps.closing import LEAST_GAIN, closed, leaps, otherwise
 from uphill_lamp.core.steps.pareto_front import Point, best_within, hull_of, pareto_front_of
 from uphill_lamp.core.steps.pressing import pressed
-from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, without_idle
+from uphill_lamp.core.steps.rungs import Completed, Rung, rungs_of, settled, without_idle
 from uphill_lamp.core.steps.score_cache import ScoreCache, with_budget
 from uphill_lamp.core.steps.table import MOST_COMBINATIONS, Choice, Told, choice_of, combinations, count, filled
 
@@ -131,14 +131,15 @@ def _for_nothing(
         done = without_idle(done, free.scores, must)
         if (score := free.scores.of(done)) > reached:
             best, reached = done, score
-    waiting = leaps(best, known, free.scores)
+    waiting = [*otherwise(best, known, free.scores), *leaps(best, known, free.scores)]
     while waiting:
         done, known = closed(waiting.pop(0), known, free.scores, wishes.never, must, cancelled)
         done = without_idle(done, free.scores, must)
         if (score := free.scores.of(done)) > reached + LEAST_GAIN:
             best, reached = done, score
             waiting = leaps(best, known, free.scores)
-    return closed(best, known, free.scores, wishes.never, must, cancelled, least=LEAST_GAIN)
+    best, known = closed(best, known, free.scores, wishes.never, must, cancelled, least=LEAST_GAIN)
+    return settled(best, known, free.scores, must)
 
 
 def _completed(
@@ -150,7 +151,10 @@ def _completed(
     paid, kept = sum(action.amount for action in first), frozenset(wishes.must) | {action.id for action in first}
     if climb.limit <= paid:
         return sets, pool
-    bought = dict.fromkeys(frozenset(name for name in point.chosen if pool[name].amount) for point in climb.front if point.cost > paid)
+    beyond = [point for point in climb.front if point.cost > paid]
+    # What pays best for its money first: with more of it to look at there are more small steps between than can all be gone on from.
+    best = hull_of([Point(paid, scores.of(first)), *beyond])[1:] if beyond else []
+    bought = dict.fromkeys(frozenset(name for name in point.chosen if pool[name].amount) for point in (*best, *beyond))
     starts = [_taken_in(first, names, pool, scores) for names in list(bought)[:MOST_COMPLETED]]
     singly = [
         [*first, action]
@@ -164,6 +168,7 @@ def _completed(
         chosen, pool = closed(chosen, pool, scores, wishes.never, kept, cancelled)
         chosen = without_idle(chosen, scores, kept, bought=True)
         chosen, pool = closed(chosen, pool, scores, wishes.never, kept, cancelled, least=LEAST_GAIN)
+        chosen, pool = settled(chosen, pool, scores, kept)
         sets.append(Completed(tuple(chosen), scores.of(chosen)))
     return sets, pool
 

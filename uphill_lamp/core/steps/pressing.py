@@ -82,12 +82,13 @@ def _as_action(move: Move, done: list[Action], pool: dict[str, Action], scores: 
     known = (action for action in pool.values() if (action.wish, action.patch, action.needs) == (move.id, move.patch, needs))
     if (same := next(known, None)) is not None:
         return same
-    action = action_of(move, needs, name=_free_name(move.id, {*pool, *(earlier.id for earlier in done)}))
+    action = action_of(move, needs, name=free_name(move.id, {*pool, *(earlier.id for earlier in done)}))
     before, after = scores.document(done), scores.document([*done, action])
     return action if before is None or after is None else replace(action, areas=scores.bears_on(before, after))
 
 
-def _free_name(wish: str, taken: Collection[str]) -> str:
+def free_name(wish: str, taken: Collection[str]) -> str:
+    """An id for one more action of a wish."""
     return next(name for name in (wish, *(f"{wish}@{number}" for number in range(2, len(taken) + 3))) if name not in taken)
 
 
@@ -97,7 +98,7 @@ def _each_once(done: list[Action], pool: dict[str, Action], scores: ScoreCache) 
         first = next((earlier for earlier in done[:index] if goes_on(earlier, later)), None)
         if first is None:
             continue
-        name = _free_name(later.wish, {*pool, *(action.id for action in done)})
+        name = free_name(later.wish, {*pool, *(action.id for action in done)})
         action = replace(at_once(first, later), id=name, areas=first.areas | later.areas)
         taken, joined = {*pool, *(member.id for member in done), name}, list[Action]()
         now = {first.id: name, later.id: name}  # what is known by another id from here on
@@ -107,7 +108,7 @@ def _each_once(done: list[Action], pool: dict[str, Action], scores: ScoreCache) 
             if member is first:
                 joined.append(action)
             elif member.needs & now.keys():
-                now[member.id] = _free_name(member.wish, taken)
+                now[member.id] = free_name(member.wish, taken)
                 taken.add(now[member.id])
                 joined.append(replace(member, id=now[member.id], needs=frozenset(now.get(need, need) for need in member.needs)))
             else:

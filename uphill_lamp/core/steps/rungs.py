@@ -13,6 +13,7 @@ from uphill_lamp.core.steps.action import Action, put_again
 from uphill_lamp.core.steps.closing import LEAST_GAIN
 from uphill_lamp.core.steps.hands import hand
 from uphill_lamp.core.steps.pareto_front import Point, hull_of, pareto_front_of
+from uphill_lamp.core.steps.pressing import free_name
 from uphill_lamp.core.steps.score_cache import ScoreCache
 
 NO_LOSS = 0.05  # points that a step may seem to lose before the next gains them back
@@ -133,15 +134,47 @@ def without_idle(chosen: Sequence[Action], scores: ScoreCache, must: Iterable[st
     while True:
         least: tuple[float, list[Action]] | None = None
         for action in kept:
-            if action.id in wanted or (action.amount and not bought) or any(action.id in member.needs for member in kept):
+            going = _with_users(action, kept)
+            if any(member.id in wanted or (member.amount and not bought) for member in going):
                 continue
-            rest = [member for member in kept if member is not action]
+            rest = [member for member in kept if member not in going]
             lost = scores.of(kept) - scores.of(rest)
             if lost < LEAST_GAIN and (least is None or lost < least[0]):
                 least = lost, rest
         if least is None:
             return kept
         kept = least[1]
+
+
+def _with_users(action: Action, chosen: Sequence[Action]) -> list[Action]:
+    """An action and those of a set that build on it, in turn: a lamp that is turned on, and off again by a later step, is no use."""
+    going = [action]
+    for member in chosen:
+        if member not in going and member.needs & {other.id for other in going}:
+            going.append(member)
+    return going
+
+
+def settled(
+    chosen: Sequence[Action], pool: dict[str, Action], scores: ScoreCache, must: Iterable[str] = ()
+) -> tuple[list[Action], dict[str, Action]]:
+    """A set in which nothing is done that a later step undoes or writes over: nobody moves what is then taken away.
+
+    Returns:
+        the set, and the pool with the later steps as they are without the earlier.
+    """
+    wanted, there = set(must), scores.document(chosen)
+    for action in chosen:
+        users = [member for member in chosen if action.id in member.needs]
+        if action.amount or action.id in wanted or len(users) != 1 or any(users[0].id in member.needs for member in chosen):
+            continue
+        alone = replace(users[0], needs=users[0].needs - {action.id})
+        known = (other for other in pool.values() if (other.wish, other.patch, other.needs) == (alone.wish, alone.patch, alone.needs))
+        alone = next(known, None) or replace(alone, id=free_name(alone.wish, {*pool, *(member.id for member in chosen)}))
+        rest = [alone if member is users[0] else member for member in chosen if member is not action]
+        if scores.document(rest) == there:
+            return settled(rest, pool | {alone.id: alone}, scores, must)
+    return list(chosen), pool
 
 
 def _final(chosen: Sequence[Action], scores: ScoreCache) -> list[Action]:
