@@ -114,7 +114,7 @@ class BrowserTest(StaticLiveServerTestCase):
 
     def until(self, expression: str, page: Page | None = None) -> None:
         """Waits for an expression to be true; Playwright's own waiting would need eval, which the pages forbid."""
-        page, end = page or self.page, time.monotonic() + 15
+        page, end = page or self.page, time.monotonic() + 60  # however slow the machine is
         while not page.evaluate(expression):
             self.assertLess(time.monotonic(), end, f"never became true: {expression}")
             page.wait_for_timeout(25)

@@ -24,7 +24,7 @@ class Check(BrowserTest):
         self.page.set_input_files("#check-file", path)
         self.page.locator("#check-file").press("Tab")
         self.page.keyboard.press("Enter")
-        self.page.wait_for_selector(".check-table", timeout=60_000)
+        self.page.wait_for_selector(".check-table", timeout=240_000)
 
     def stopped(self) -> None:
         """A file that is no longer wanted, stopped in the middle; Playwright itself waits while a page is under way."""
@@ -79,7 +79,7 @@ class Check(BrowserTest):
         self.open("/measure/")
         page.set_input_files("#others-files", [REFERENCE / "clips" / "o3_hum50.wav", REFERENCE / "clips" / "o5_claps.wav"])
         page.get_by_role("button", name="Measure them").click()
-        page.wait_for_selector(".others-table", timeout=60_000)
+        page.wait_for_selector(".others-table", timeout=240_000)
         self.axe()
         page.set_viewport_size({"width": 390, "height": 844})
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)

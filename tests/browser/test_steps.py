@@ -24,7 +24,7 @@ class Steps(BrowserTest):
         page = self.bench("frame", name)
         page.keyboard.press("7")
         page.wait_for_url(re.compile("/steps/"), wait_until="domcontentloaded")
-        page.wait_for_selector(".hill-drawing", timeout=60_000)  # however slow the machine is
+        page.wait_for_selector(".hill-drawing", timeout=400_000)  # however slow the machine is
 
     def test_slide_try_do_undo(self) -> None:
         self.steps()
@@ -44,7 +44,7 @@ class Steps(BrowserTest):
         self.assertEqual(page.locator("#budget").input_value(), "plenty")
         page.locator("#budget").fill("80")
         page.locator("#budget").press("Enter")
-        page.wait_for_selector(".hill-drawing", timeout=60_000)
+        page.wait_for_selector(".hill-drawing", timeout=400_000)
         self.assertEqual(self.document().preferences.budget, 80)
 
         was = self.score()
@@ -85,7 +85,7 @@ class Steps(BrowserTest):
         page.set_viewport_size({"width": 390, "height": 844})
         for path in ("steps/", "catalogue/", "wiring/"):
             self.open(f"/setups/{self.setup_row.pk}/{path}")
-            page.wait_for_selector(".hill-drawing, .catalogue-groups, .chain-drawing", timeout=60_000)
+            page.wait_for_selector(".hill-drawing, .catalogue-groups, .chain-drawing", timeout=400_000)
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, path)
 
     def test_it_can_be_stopped_while_it_is_worked_out(self) -> None:
