@@ -53,6 +53,15 @@ class Rules(TestCase):
         self.assertAlmostEqual(luminance_cd_m2(put(setup, lights=[lamp(kind="ring", width_m=0.25, flux_lm=700.0, dim=0.33,
             position={"x_m": 1, "y_m": 1, "z_m": 1})]).lights[0]), 700 * 0.33 / (math.pi**2 / 4 * 0.25**2 * 0.51), places=3)  # fmt: skip
 
+    def test_no_lens_looks_at_the_back_of_a_raised_lid(self) -> None:
+        setup = put(demo("clock-bench"), preferences__budget=100.0)
+        moves = appraise(setup).moves_worked_out
+        phone = applied(setup, moves["frame.use_camera.spare-phone"].patch)
+        self.assertNotIn(("in the picture", "screens/laptop"), {(told.rule, told.thing) for told in obstacles(phone)})
+        raised = applied(phone, [operation for operation in moves["frame.raise_camera"].patch if "/screens/" in str(operation["path"])])
+        self.assertIn(("in the picture", "screens/laptop"), {(told.rule, told.thing) for told in obstacles(raised)})
+        self.assertFalse(Standing(phone).free(raised))
+
     def test_desks_people_microphones_calls_and_curtains(self) -> None:
         setup = desk("14 default")
         self.assertEqual(self.there(setup), set())

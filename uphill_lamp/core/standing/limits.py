@@ -9,4 +9,5 @@ LAMP_REACH_M, LAMP_OVER_DESK_M = 0.45, 0.5  # of a desk or clip lamp's head, fro
 STAND_OVER_DESK_M, ARM_REACH_M = 0.30, 0.9  # of a microphone on a stand of its own, and on an arm
 TRIPOD_OFF_WALL_M, PERSON_OFF_WALL_M = 0.3, 0.2
 SCREEN_BY_DAY_SHARE, SCREEN_BY_NIGHT_CD_M2 = 0.35, 60.0  # of how bright it was; darker cannot be read
+SCREEN_BEFORE_SHARE = 0.1  # of the picture that a screen's back may hide
 CALL_WIDTH_M = 0.12  # of the window with the call, on a screen that others share

@@ -9,7 +9,7 @@ import numpy as np
 
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.scene.placing import Pane, microphone_place, reflector_pane
+from uphill_lamp.core.scene.placing import Pane, microphone_place, reflector_pane, screen_backs
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.sun import sun_position_deg
 from uphill_lamp.core.scene.vectors import Vector, direction, unit, vector
@@ -22,6 +22,7 @@ RING_HOLE = 0.7  # inner by outer diameter of a ring
 CORNERS = ((0.5, 0.5), (0.15, 0.15), (0.85, 0.15), (0.15, 0.85), (0.85, 0.85))
 NEAR_LENS_DEG = 14.0
 BESIDE_M = 0.02
+RAYS_ACROSS, RAYS_DOWN = 16, 9  # over the picture, to tell how much of it a screen hides
 HUNG_AHEAD, AHEAD = ("duvet", "heavy_curtain"), 0.7  # what is hung before one, and the cosine within which that is
 
 
@@ -138,6 +139,23 @@ def pictured(setup: Setup) -> Iterator[str]:
         spot = pinhole.project(place)
         if light.kind != "ring" and bool(((spot > 0) & (spot < 1)).all()) and float(np.linalg.norm(place - pinhole.place)) < far:
             yield light.id
+
+
+def blocked_by_screens(setup: Setup) -> Iterator[str]:
+    """Ids of screens whose backs hide more of the picture than may be, before the presenter: a lens behind a raised lid sees the lid."""
+    pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
+    backs = screen_backs(setup, pinhole.place)
+    if not backs:
+        return
+    across, down = np.meshgrid((np.arange(RAYS_ACROSS) + 0.5) / RAYS_ACROSS, (np.arange(RAYS_DOWN) + 0.5) / RAYS_DOWN)
+    rays, far = pinhole.ray(across.ravel(), down.ravel()), float(np.linalg.norm(face.eyes - pinhole.place))
+    for name, pane in backs:
+        slope = rays @ pane.normal
+        reach = float((pane.middle - pinhole.place) @ pane.normal) / np.where(np.abs(slope) > 1e-9, slope, np.inf)
+        on = pinhole.place + reach[:, None] * rays - pane.middle
+        hidden = (np.abs(on @ pane.right) < pane.width_m / 2) & (np.abs(on @ pane.up) < pane.height_m / 2) & (reach > 1e-3) & (reach < far)
+        if float(hidden.mean()) > limits.SCREEN_BEFORE_SHARE:
+            yield name
 
 
 def faces_window(setup: Setup) -> bool:

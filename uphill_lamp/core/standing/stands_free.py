@@ -20,6 +20,7 @@ from uphill_lamp.core.standing.sight import (
     HUNG_AHEAD,
     blocked_by_lamps,
     blocked_by_microphones,
+    blocked_by_screens,
     blocked_by_sheets,
     by_day,
     dazzling,
@@ -122,6 +123,7 @@ RULES = (
     Rule(lambda setup: (Obstacle("in sight", f"lights/{name}") for name in dazzling(setup)), (*SEEN, "lights")),
     Rule(lambda setup: (Obstacle("in the way", f"lights/{name}") for name in blocked_by_lamps(setup)), (*SEEN, "lights")),
     Rule(lambda setup: (Obstacle("in the picture", f"lights/{name}") for name in pictured(setup)), (*SEEN, "lights")),
+    Rule(lambda setup: (Obstacle("in the picture", f"screens/{name}") for name in blocked_by_screens(setup)), SEEN),
     Rule(lambda setup: (Obstacle("in the way", f"reflectors/{name}") for name in blocked_by_sheets(setup)), (*SEEN, "reflectors")),
     Rule(lambda setup: (Obstacle("in the way", f"microphones/{name}") for name in blocked_by_microphones(setup)), (*SEEN, "microphones")),
 )
