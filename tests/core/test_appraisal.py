@@ -91,6 +91,7 @@ class Measures(TestCase):
             "light.direct_sun": SUN_OUT,
             "light.glare": GLASSES,
             "light.flicker": MAINS_LIT,
+            "light.coloured_sides": (),  # with the look of that name alone
             "frame.head_kept": (),
             "backdrop.soft": (),
             "backdrop.melts": ("interview-by-phone", "kitchen-table", "room-that-works", "standing-webinar"),

@@ -8,7 +8,9 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 
-_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])  # of linear sRGB
+XYZ_OF_RGB = np.array(
+    [[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]]
+)  # of linear sRGB
 _WHITE = np.array([0.95047, 1.0, 1.08883])
 NEUTRAL = "#ffffff"  # of what has no colour entered
 
@@ -33,8 +35,12 @@ def luminance_of(colour: str) -> float:
 
 
 def _xyz(colour: str) -> FloatArray:
-    sent = np.array([int(colour[start : start + 2], 16) for start in (1, 3, 5)]) / 255
-    return np.asarray(_XYZ @ np.where(sent <= 0.04045, sent / 12.92, ((sent + 0.055) / 1.055) ** 2.4))
+    return np.asarray(XYZ_OF_RGB @ linear_of(np.array([int(colour[start : start + 2], 16) for start in (1, 3, 5)]) / 255))
+
+
+def linear_of(encoded: FloatArray) -> FloatArray:
+    """Linear light of values encoded as sRGB, 0-1 (IEC 61966-2-1)."""
+    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
 
 
 def difference(first: FloatArray, second: FloatArray) -> float:

@@ -9,12 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.field.light.colour import LUMA as RGB_LUMA
 from uphill_lamp.core.field.light.colour import hue_rgb, white_uv
+from uphill_lamp.core.scene.colour_difference import linear_of
 
 _XYZ_TO_RGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 MIDTONE = 0.23  # a camera's own development lifts what it meters, 0.18, by about a third of a stop
 CONTRAST = 1.15  # exponent of the development about the middle tone
-LUMA = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
+LUMA = RGB_LUMA.astype(np.float32)
 
 
 def white_xy(cct_k: float, duv: float = 0.0) -> tuple[float, float]:
@@ -62,8 +64,7 @@ def light_rgb(light: Coloured) -> FloatArray:
 @lru_cache(maxsize=64)
 def hex_rgb(colour: str) -> FloatArray:
     """Linear sRGB of #rrggbb, shape (3,) [no unit]."""
-    encoded = np.array([int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)])
-    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4).astype(np.float32)
+    return linear_of(np.array([int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)])).astype(np.float32)
 
 
 def of_reflectance(colour: FloatArray, reflectance: float) -> FloatArray:

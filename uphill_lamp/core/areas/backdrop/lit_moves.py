@@ -130,11 +130,25 @@ def _pictured(setup: Setup, name: str) -> bool:
 
 
 def set_off(lit: Lit) -> Iterator[Move]:
-    """Hair and wall told apart."""
-    setup = lit.setup
-    lamps = (move for move in switches(setup, "edge") if move.id.startswith(("backdrop.edge_on", "backdrop.edge_off")))
-    yield from _enough(setup, lamps, Lit.edge, EDGE)
-    yield from _first(setup, _forward(setup, "edge"), Lit.edge, EDGE)
+    """Hair and wall told apart; where nothing is enough, what comes half of the way to it."""
+    setup, now = lit.setup, lit.edge()
+    lamps = [move for move in switches(setup, "edge") if move.id.startswith(("backdrop.edge_on", "backdrop.edge_off"))]
+    offered = [*_enough(setup, iter(lamps), Lit.edge, EDGE), *_first(setup, _forward(setup, "edge"), Lit.edge, EDGE)]
+    yield from offered
+    if now is None or offered:
+        return
+    left = [(_edge_after(setup, move), move) for move in (*lamps, *_forward(setup, "edge"))]
+    most, best = max(left, key=lambda pair: pair[0], default=(now, None))
+    if best is not None and EDGE.utility(most) >= (1 + EDGE.utility(now)) / 2:
+        yield replaced(
+            best, detail=f"That alone is not quite enough: your hair then stands out by {in_stops(most)}, now by {in_stops(now)}."
+        )
+
+
+def _edge_after(setup: Setup, move: Move) -> float:
+    there = after(setup, move.patch)
+    edge = lit_of(there).edge() if there else None
+    return -math.inf if edge is None else edge
 
 
 def shadow_off(lit: Lit) -> Iterator[Move]:

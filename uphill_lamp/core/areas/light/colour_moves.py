@@ -175,10 +175,6 @@ def _keeps_step(exposure_s: float, mains_hz: float) -> bool:
 def _costs(now_s: float, then_s: float) -> str:
     """What another exposure costs in light, in words."""
     less = 1 - then_s / now_s
-    return (
-        f"and gets {percent(less)} less light"
-        if less > 0.005
-        else "and gets as much light as now"
-        if less > -0.005
-        else "and gets more light"
-    )
+    if less > 0.005:
+        return f"and gets {percent(less)} less light"
+    return "and gets as much light as now" if less > -0.005 else "and gets more light"

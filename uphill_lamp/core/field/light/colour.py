@@ -14,10 +14,11 @@ from pathlib import Path
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.scene.colour_difference import XYZ_OF_RGB, linear_of
 
 DAYLIGHT_FROM_K = 4000.0
+LUMA = np.array([0.2126, 0.7152, 0.0722])  # luminance of linear sRGB (IEC 61966-2-1)
 HUE_SATURATION = 0.9  # coloured lamps are a little paler than the edges of sRGB
-_RGB_TO_XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])  # IEC 61966-2-1
 _TABLE = Path(__file__).parent / "planckian.csv"  # tests/core/make_planckian.py makes it
 
 
@@ -68,16 +69,15 @@ def hue_rgb(hue_deg: float) -> tuple[float, float, float]:
     Args:
         hue_deg: 0 red, 120 green, 240 blue [deg].
     """
-    encoded = np.array(hsv_to_rgb(hue_deg % 360 / 360, HUE_SATURATION, 1.0))
-    linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
-    red, green, blue = (float(part) for part in linear / (_RGB_TO_XYZ[1] @ linear))
+    linear = linear_of(np.array(hsv_to_rgb(hue_deg % 360 / 360, HUE_SATURATION, 1.0)))
+    red, green, blue = (float(part) for part in linear / (LUMA @ linear))
     return red, green, blue
 
 
 @lru_cache(maxsize=64)
 def hue_uv(hue_deg: float) -> tuple[float, float]:
     """Chromaticity (CIE 1960 u, v) of a coloured lamp's light."""
-    x, y, z = _RGB_TO_XYZ @ np.array(hue_rgb(hue_deg))
+    x, y, z = XYZ_OF_RGB @ np.array(hue_rgb(hue_deg))
     return float(4 * x / (x + 15 * y + 3 * z)), float(6 * y / (x + 15 * y + 3 * z))
 
 
