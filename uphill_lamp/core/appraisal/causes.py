@@ -38,6 +38,12 @@ class Cause:
         share = LESS_GLADLY if self.move and self.move.cost.kind == "buy" else 1.0
         return max(share * ((self.move and self.move.gain) or 0.0), unscored)
 
+    @property
+    def later(self) -> bool:
+        """Whether it stands after the others: slight, or not grave with a move that costs more elsewhere than it gains."""
+        losing = self.move is not None and (self.move.gain or 0.0) < 0
+        return self.first.severity == "slight" or (losing and self.first.severity != "grave")
+
 
 def asked_first(entries: Sequence[Cause]) -> Finding | None:
     """The finding that would lead the list, but for the question that stands before it; None if what leads is sure."""
@@ -51,7 +57,8 @@ def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] =
     """The smallest set of moves that mends every finding that any move mends, each with what it mends; then what nothing mends.
 
     Weighted set cover: first the move that is worth most for what is not covered yet. Each finding counts, and as much again by the share
-    of the best gain that is offered for it. What gains most stands first, what is slight after all else.
+    of the best gain that is offered for it. What gains most stands first, what is slight, or mended at a loss,
+    after all else.
 
     Args:
         findings: with their moves, worst first.
@@ -75,13 +82,13 @@ def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] =
         entries.append(Cause(mended, offered[name], tuple(_others(mended, offered[name]))))
         left = [finding for finding in left if finding not in mended]
     order = {finding.id: place for place, finding in enumerate(findings)}
-    entries.sort(key=lambda cause: (not cause.first.foremost, cause.first.severity == "slight", -cause.gained, order[cause.first.id]))
+    entries.sort(key=lambda cause: (not cause.first.foremost, cause.later, -cause.gained, order[cause.first.id]))
     return (*_sure_first(entries), *(Cause((finding,), None) for finding in findings if not finding.moves))
 
 
 def _sure_first(entries: list[Cause]) -> list[Cause]:
-    """The entries, led by one that no question stands before, if any that is more than slight is."""
-    sure = next((entry for entry in entries if not entry.first.asks and entry.first.severity != "slight"), None)
+    """The entries, led by one that no question stands before, if any that does not stand after the others is."""
+    sure = next((entry for entry in entries if not entry.first.asks and not entry.later), None)
     return [sure, *(entry for entry in entries if entry is not sure)] if sure else entries
 
 

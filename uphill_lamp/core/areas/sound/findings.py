@@ -92,7 +92,7 @@ def _unclear(setup: Setup, heard: Heard, wanting: set[str]) -> Iterator[Finding]
             else f"Your microphone, {distance} away, still hears the room"
         )
         if heard.direct_to_reverberant_db < 0:
-            why = f"Within {even} your voice would win over the room; as it is you sound far away."
+            why = f"Within {even} your voice wins over the room."
         else:
             why = f"The room is plainly heard behind your voice. Beyond {even} it would be louder than you."
         ids = ("sound.direct_to_reverberant", *by_room)
