@@ -109,5 +109,5 @@ class Causes(TestCase):
         losing, small = Move("losing", "losing", (), gain=-1.0), Move("small", "small", (), gain=0.3)
         slight = Finding("slight", "light", "slight", "", (), moves=(small,), severity="slight")
         for severity, wanted in (("clear", [small, losing]), ("grave", [losing, small])):
-            lost = Finding("lost", "light", "lost", "", (), moves=(losing,), severity=severity)
+            lost = Finding("lost", "light", "lost", "", ("light.noise",), moves=(losing,), severity=severity)
             self.assertEqual([cause.move for cause in causes([lost, slight])], wanted)  # pressed in turn, nothing goes to and fro

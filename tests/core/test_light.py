@@ -161,6 +161,21 @@ class Sources(TestCase):
         for update in ({"on": False}, {"dim": 0.0}, {"flux_lm": 0.0}):
             self.assertIsNone(lamp_source(lamp.model_copy(update=update)))
 
+    def test_each_is_so_many_times_itself_at_a_strength_of_one(self) -> None:
+        """Dimmed or behind a thinner curtain a source keeps its shape, and its light is that of the shape times its strength."""
+        setup = put(demo(), lights__bench_h_lamp__photometry=SPOT, lights__bench_h_lamp__kind="file", lights__bench_h_lamp__beam_deg=None,
+                    place__sky="clear", place__call_at="2026-06-12T12:00:00")  # fmt: skip
+        dimmed = put(setup, lights__bench_h_lamp__dim=0.3, screens__laptop__white_share=0.1, room__windows__window__glass_transmittance=0.4)
+        places, normals = face_points(face_of(setup))
+        there, less = ({source.id: source for source in sources_of(each)} for each in (setup, dimmed))
+        self.assertGreaterEqual({type(source).__name__ for source in there.values()}, {"PointSource", "AreaSource", "ClearWindow"})
+        self.assertTrue(all(there[name].content != less[name].content for name in ("bench-lamp", "laptop", "window")))
+        for name, source in less.items():
+            self.assertEqual(source.shape, there[name].shape, name)
+            level = source.illuminance_lx(places, normals, 4)
+            np.testing.assert_allclose(level, source.strength * there[name].unit.illuminance_lx(places, normals, 4), rtol=1e-12)
+            self.assertAlmostEqual(source.unit.flux_lm * source.strength, source.flux_lm, delta=1e-9 * source.flux_lm)
+
     @given(st.floats(0.05, 5))
     def test_a_bulb_falls_off_with_the_square_of_its_distance(self, away: float) -> None:
         source = PointSource("", np.zeros(3), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), 4 * math.pi * 100, 360, 3000)

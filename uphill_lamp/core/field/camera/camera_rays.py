@@ -28,7 +28,7 @@ from uphill_lamp.core.scene.view import lamp_met, lamp_radius_m, view_of
 COLUMNS, ROWS = 32, 18
 FINENESS = 3
 LAMP_REFLECTANCE = 0.6
-MOST_KEPT, MOST_SOURCES = 32, 64
+MOST_KEPT, MOST_SOURCES = 64, 64
 LIT_BEHIND = ("surface", "backdrop")  # what shows the light that falls on it
 # What tells one sight from another: where things stand and what they are, not how bright they shine or how the camera is set.
 _READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
@@ -83,13 +83,13 @@ class CameraRays:
 
     def direct_lx(self, source: Source) -> FloatArray:
         """Illuminance of a source on what each ray meets, straight from it past the desk, nothing else in its way, shape (N,) [lx]."""
-        return _kept_of(
-            self._direct, source.content, lambda: source.illuminance_lx(self.view.place, self.view.normal, FINENESS, self._boards)
+        return source.strength * _kept_of(
+            self._direct, source.shape, lambda: source.unit.illuminance_lx(self.view.place, self.view.normal, FINENESS, self._boards)
         )
 
     def kept_off_lx(self, source: Source) -> FloatArray:
         """How much of that the body keeps off what is behind it, shape (N,) [lx]."""
-        return _kept_of(self._hidden, source.content, lambda: self._kept_off_lx(source))
+        return source.strength * _kept_of(self._hidden, source.shape, lambda: self._kept_off_lx(source.unit))
 
     def _kept_off_lx(self, source: Source) -> FloatArray:
         taken = np.where(self.meets(*LIT_BEHIND), self.direct_lx(source), 0.0)

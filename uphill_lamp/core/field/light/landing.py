@@ -29,8 +29,8 @@ def landed_lx(source: Source, patches: Patches, boards: Boards) -> tuple[FloatAr
     """What a source throws straight on the fine cells of a room (P, FINE^2), and on the cells of all boards (B,) [lx]."""
     room: FloatArray
     if isinstance(source, PointSource):
-        open_room = _open.get_or_compute((source.content, *patches.size.tolist()), lambda: _by_solid_angle(source, patches))
-        room = np.asarray(open_room * _unhidden(source.place, patches, boards))
+        open_room = _open.get_or_compute((source.shape, *patches.size.tolist()), lambda: _by_solid_angle(source.unit, patches))
+        room = np.asarray(open_room * (_unhidden(source.place, patches, boards) * source.strength))
         on_boards = [_board_by_solid_angle(source, board) for board in boards]
     else:
         room = _by_places(source, patches, boards)

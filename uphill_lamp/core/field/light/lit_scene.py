@@ -12,7 +12,7 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.light.boards import CELLS, Board, board_of, visible
+from uphill_lamp.core.field.light.boards import CELLS, Board, Boards, board_of, visible
 from uphill_lamp.core.field.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.field.light.colour import cct_and_duv, mixed_uv, white_uv
 from uphill_lamp.core.field.light.patches import FINE, Patches
@@ -26,6 +26,7 @@ from uphill_lamp.core.scene.vectors import UP
 
 BRIM_FINENESS = 8
 SHEET_FINENESS = 3
+AT_FINENESS = 4  # of sources at any place
 LEAST_LX = 0.1  # ratios take no illuminance below this (docs/method/light.md)
 
 _ASIDE, _HALF = np.radians(50), np.sqrt(0.5)
@@ -53,6 +54,8 @@ MOST_SEEN = 24
 MOST_ON_FACE = 128
 _seen: LockedLru[tuple[float, ...], tuple[FloatArray, FloatArray]] = LockedLru(MOST_SEEN)
 _on_face: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_ON_FACE)  # and on the points of a face [lx]
+_sheet_sees: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_SEEN)
+_on_sheets: LockedLru[tuple[Any, ...], float] = LockedLru(MOST_ON_FACE)  # on white sheets [lx for a strength of 1]
 
 
 def _face_lx(setup: Setup, source: Source) -> FloatArray:
@@ -88,7 +91,8 @@ class LitScene:
     def carried_to(self, setup: Setup) -> LitScene:
         """The same light for a setup in which nothing that bears on it has changed; what was worked out comes along."""
         carried = LitScene(setup, self.sources)
-        carried.__dict__.update({name: value for name, value in self.__dict__.items() if name.endswith(("_lx", "_by_source"))})
+        there = dict(self.__dict__)  # a copy: another thread may work something out meanwhile
+        carried.__dict__.update({name: value for name, value in there.items() if name.endswith(("_lx", "_by_source"))})
         return carried
 
     def once(self, name: str, work: Callable[[], T]) -> T:
@@ -109,13 +113,15 @@ class LitScene:
     @cached_property
     def lit_lx(self) -> FloatArray:
         """Direct light of each source on the room's fine grid, shape (sources, P, FINE^2) [lx]."""
-        rows = [self.enclosure.landed(source).room for source in self.sources]
-        return np.array(rows).reshape(len(rows), len(self.enclosure.patches.middle), FINE**2)
+        out = np.empty((len(self.sources), len(self.enclosure.patches.middle), FINE**2))
+        for row, source in zip(out, self.sources, strict=True):
+            np.multiply(self.enclosure.landed(source).room, source.strength, out=row)
+        return out
 
     @cached_property
     def straight_on_desk_lx(self) -> FloatArray:
         """Direct light of each source on the cells of the desk's top and underside, shape (sources, 2 D) [lx]."""
-        rows = [self.enclosure.landed(source).boards for source in self.sources]
+        rows = [self.enclosure.landed(source).boards * source.strength for source in self.sources]
         return np.array(rows).reshape(len(rows), len(self.enclosure.reflectance) - len(self.enclosure.patches.middle))
 
     @cached_property
@@ -123,7 +129,7 @@ class LitScene:
         """Reflected light of each source on the enclosure's elements, shape (E, sources) [lx]."""
         if not self.sources:
             return np.zeros((len(self.enclosure.reflectance), 0))
-        return np.stack([self.enclosure.landed(source).returned for source in self.sources], axis=1)
+        return np.stack([self.enclosure.landed(source).returned * source.strength for source in self.sources], axis=1)
 
     @cached_property
     def sent_by_source(self) -> FloatArray:
@@ -143,7 +149,10 @@ class LitScene:
         """Direct illuminance of each source on each of FACE_POINTS, shape (sources, 6) [lx]."""
         face, brim_m = scene_of(self.setup).face, self.setup.presenter.brim_m if wears_brim(self.setup) else 0.0
         key = face.eyes.tobytes(), face.forward.tobytes(), brim_m, self.board.key
-        rows = [_on_face.get_or_compute((source.content, *key), partial(_face_lx, self.setup, source)) for source in self.sources]
+        rows = [
+            _on_face.get_or_compute((source.shape, *key), partial(_face_lx, self.setup, source.unit)) * source.strength
+            for source in self.sources
+        ]
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
 
     @cached_property
@@ -190,14 +199,14 @@ class LitScene:
         totals = self.by_source_lx.sum(axis=0) + self.bounced_lx
         return dict(zip(FACE_POINTS, totals.tolist(), strict=True))
 
-    def by_source_at_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
+    def by_source_at_lx(self, places: FloatArray, normals: FloatArray, fineness: int = AT_FINENESS) -> FloatArray:
         """Illuminance of each source anywhere in the room, reflections included, shapes (N, 3) -> (N, sources) [lx]."""
         total = np.asarray(self.enclosure.seen_from(places, normals) @ self.cells_sent_by_source, float)
         for index, source in enumerate(self.sources):
             total[:, index] += source.illuminance_lx(places, normals, fineness, self.enclosure.boards)
         return total
 
-    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = 4) -> FloatArray:
+    def illuminance_lx(self, places: FloatArray, normals: FloatArray, fineness: int = AT_FINENESS) -> FloatArray:
         """Illuminance anywhere in the room, shapes (N, 3) -> (N,) [lx]."""
         return np.asarray(self.by_source_at_lx(places, normals, fineness).sum(axis=1))
 
@@ -237,8 +246,7 @@ def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
     lit, sheets = LitScene(setup, tuple(sources)), []
     for sheet in setup.reflectors:
         pane = reflector_pane(sheet)
-        spots, _ = AreaSource("", pane, 1.0, 6500).patches(SHEET_FINENESS)
-        by_source = lit.by_source_at_lx(spots, np.repeat(pane.normal[None], len(spots), axis=0)).mean(axis=0)
+        by_source = _on_sheet_lx(lit, AreaSource("", pane, 1.0, 6500))
         total = float(by_source.sum())
         if total <= LEAST_LX or sheet.reflectance <= 0:
             continue
@@ -247,6 +255,25 @@ def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
         on_line = cct_and_duv(np.array([white_uv(cct_k)]))[1][0]  # daylight whites lie off the Planckian line themselves
         sheets.append(AreaSource(sheet.id, pane, sheet.reflectance * total / math.pi, cct_k, duv=duv - float(on_line)))
     return sheets
+
+
+def _on_sheet_lx(lit: LitScene, sheet: AreaSource) -> FloatArray:
+    """Mean illuminance of each source on a sheet, reflections included, shape (sources,) [lx]; how it sees the room, and each source, is kept
+    while neither moves."""
+    spots, _ = sheet.patches(SHEET_FINENESS)
+    normals, boards = np.repeat(sheet.pane.normal[None], len(spots), axis=0), lit.enclosure.boards
+    place = (sheet.shape, *(board.key for board in boards))
+    size = lit.enclosure.patches.size.tobytes()
+    seen = _sheet_sees.get_or_compute((size, *place), lambda: lit.enclosure.seen_from(spots, normals).mean(axis=0))
+    straight = [
+        _on_sheets.get_or_compute((source.shape, *place), partial(_mean_lx, source.unit, spots, normals, boards)) * source.strength
+        for source in lit.sources
+    ]
+    return np.asarray(seen @ lit.cells_sent_by_source, float) + np.array(straight)
+
+
+def _mean_lx(source: Source, places: FloatArray, normals: FloatArray, boards: Boards) -> float:
+    return float(source.illuminance_lx(places, normals, AT_FINENESS, boards).mean())
 
 
 def main_source(lit_scene: LitScene) -> Source | None:

@@ -32,7 +32,7 @@ Opening = tuple[str, float, float, float, float]  # wall, middle along it, sill,
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Landed:
-    """A source's light in a room [lx]: straight on the fine grid (P, FINE^2) and on the boards' cells (E - P,), and what all elements get
+    """A source's light in a room [lx for a strength of 1]: straight on the fine grid (P, FINE^2) and on the boards' cells (E - P,), and what all elements get
     of it by way of others (E,)."""
 
     room: FloatArray
@@ -69,8 +69,8 @@ class Enclosure:
         return slice(len(self.patches.middle), len(self.reflectance))
 
     def landed(self, source: Source) -> Landed:
-        """A source's light; kept until others push it out."""
-        return self._landed.get_or_compute(source.content, lambda: self._landed_of(source))
+        """A source's light for a strength of 1; kept until others push it out."""
+        return self._landed.get_or_compute(source.shape, lambda: self._landed_of(source.unit))
 
     def _landed_of(self, source: Source) -> Landed:
         room, boards = landed_lx(source, self.patches, self.boards)

@@ -19,8 +19,27 @@ FINER = 3  # as many times patches along a pane's sides where a board's edge lie
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
 
 
+class Shining:
+    """What shines: how strongly, and where its light goes for a strength of 1, which is worked out once however it is dimmed."""
+
+    @property
+    def strength(self) -> float:
+        """What all its light is proportional to, in the unit of the kind."""
+        raise NotImplementedError
+
+    @cached_property
+    def shape(self) -> bytes:
+        """All that bears on where its light goes, but for its strength, as a key."""
+        raise NotImplementedError
+
+    @cached_property
+    def content(self) -> bytes:
+        """All that bears on what it throws where, as a key."""
+        return self.shape + np.float64(self.strength).tobytes()
+
+
 @dataclass(frozen=True)
-class PointSource:
+class PointSource(Shining):
     """A lamp small against its distance: intensity [cd] by direction."""
 
     id: str
@@ -36,12 +55,24 @@ class PointSource:
     hue_deg: float | None = None  # of a deliberate accent
     radius_m: float = LAMP_RADIUS_M  # of the ball as which it is seen
 
+    @property
+    def strength(self) -> float:
+        """Its flux [lm]."""
+        return self.flux_lm
+
+    @property
+    def unit(self) -> PointSource:
+        """The same of a strength of 1."""
+        return replace(self, flux_lm=1.0, table_scale=self.table_scale / self.flux_lm)
+
     @cached_property
-    def content(self) -> bytes:
-        """All that bears on what it throws where, as a key."""
-        table = b"" if self.photometry is None else self.photometry.model_dump_json().encode()
-        figures = np.array([*self.place, *self.aim, *self.side, self.flux_lm, self.beam_deg, self.table_scale])
-        return figures.tobytes() + table
+    def shape(self) -> bytes:
+        """All that bears on where its light goes, but for its strength, as a key."""
+        figures = np.array([*self.place, *self.aim, *self.side, self.beam_deg]).tobytes()
+        if self.photometry is None:
+            return figures
+        scale = f"{self.table_scale / self.flux_lm:.12g}"  # dimmed it differs by rounding alone
+        return figures + scale.encode() + self.photometry.model_dump_json().encode()
 
     @property
     def seen_cd_m2(self) -> float:
@@ -103,7 +134,7 @@ class PointSource:
 
 
 @dataclass(frozen=True)
-class AreaSource:
+class AreaSource(Shining):
     """A rectangle that shines evenly to its front (Lambertian)."""
 
     id: str
@@ -118,16 +149,21 @@ class AreaSource:
     def place(self) -> Vector:
         return self.pane.middle
 
-    @cached_property
-    def content(self) -> bytes:
-        """All that bears on what it throws where, as a key."""
-        return self._pane_content()
+    @property
+    def strength(self) -> float:
+        """Its luminance [cd/m2]."""
+        return self.luminance_cd_m2
 
-    def _pane_content(self) -> bytes:
+    @property
+    def unit(self) -> AreaSource:
+        """The same of a strength of 1."""
+        return replace(self, luminance_cd_m2=1.0)
+
+    @cached_property
+    def shape(self) -> bytes:
+        """All that bears on where its light goes, but for its strength, as a key."""
         pane = self.pane
-        return np.array(
-            [*pane.middle, *pane.normal, *pane.up, pane.width_m, pane.height_m, self.luminance_cd_m2, float(self.ring)]
-        ).tobytes()
+        return np.array([*pane.middle, *pane.normal, *pane.up, pane.width_m, pane.height_m, float(self.ring)]).tobytes()
 
     @property
     def flux_lm(self) -> float:

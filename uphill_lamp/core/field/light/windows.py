@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -13,7 +13,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import Room, Window
 from uphill_lamp.core.field.light.boards import Boards
 from uphill_lamp.core.field.light.daylight import SUN_CCT_K, Sky, sky_over
-from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source, screen_source
+from uphill_lamp.core.field.light.sources import AreaSource, PointSource, Shining, lamp_source, screen_source
 from uphill_lamp.core.scene.placing import Pane, window_pane
 from uphill_lamp.core.scene.vectors import Vector
 
@@ -59,9 +59,19 @@ class ClearWindow(AreaSource):
     through: float = field(kw_only=True)
     obstruction_deg: float = field(kw_only=True)
 
+    @property
+    def strength(self) -> float:
+        """How much comes through, 0-1."""
+        return self.through
+
+    @property
+    def unit(self) -> ClearWindow:
+        """The same of a strength of 1."""
+        return replace(self, through=1.0)
+
     @cached_property
-    def content(self) -> bytes:
-        """All that bears on what it throws where, as a key."""
+    def shape(self) -> bytes:
+        """All that bears on where its light goes, but for its strength, as a key."""
         sky = self.sky
         figures = [
             *sky.towards_sun,
@@ -70,10 +80,9 @@ class ClearWindow(AreaSource):
             sky.scale_cd_m2,
             *sky.kind.gradation,
             *sky.kind.indicatrix,
-            self.through,
             self.obstruction_deg,
         ]
-        return self._pane_content() + np.array(figures).tobytes()
+        return super().shape + np.array(figures).tobytes()
 
     def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
         """Luminance of what is seen through it along unit directions, shape (..., 3) -> (...) [cd/m2]."""
@@ -105,7 +114,7 @@ class ClearWindow(AreaSource):
 
 
 @dataclass(frozen=True)
-class SunBeam:
+class SunBeam(Shining):
     """The sun through a clear pane: parallel light on whatever sees it through the opening. ``level_lx`` on a surface that faces it."""
 
     id: str
@@ -120,11 +129,21 @@ class SunBeam:
     def place(self) -> Vector:
         return self.pane.middle
 
+    @property
+    def strength(self) -> float:
+        """Its level [lx]."""
+        return self.level_lx
+
+    @property
+    def unit(self) -> SunBeam:
+        """The same of a strength of 1."""
+        return replace(self, level_lx=1.0)
+
     @cached_property
-    def content(self) -> bytes:
-        """All that bears on what it throws where, as a key."""
+    def shape(self) -> bytes:
+        """All that bears on where its light goes, but for its strength, as a key."""
         pane = self.pane
-        return np.array([*pane.middle, *pane.normal, pane.width_m, pane.height_m, *self.towards, self.level_lx]).tobytes()
+        return np.array([*pane.middle, *pane.normal, pane.width_m, pane.height_m, *self.towards]).tobytes()
 
     @property
     def flux_lm(self) -> float:
