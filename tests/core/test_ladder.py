@@ -9,10 +9,10 @@ from typing import Any
 from unittest import TestCase
 from unittest.mock import patch
 
-from hypothesis import Phase, given
+from hypothesis import given
 
 from tests.promise import promise
-from tests.setups import any_setup, demo, demos, put, varied_setups
+from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.areas.registry import keys
 from uphill_lamp.core.catalogue.meant import using
@@ -20,7 +20,7 @@ from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, remove, replace
-from uphill_lamp.core.judging import Cost, whole_score
+from uphill_lamp.core.judging import Cost
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.candidates import gathered
 from uphill_lamp.core.steps.hands import minutes_each_time, minutes_of
@@ -361,12 +361,3 @@ class Scenarios(TestCase):
         self.assertEqual((nothing.cost, first.wasted, last.superfluous), (0.0, 0.0, (actions["cheap"],)))
         self.assertAlmostEqual(last.paid, shop["cheap"] + shop["better"])
         self.assertAlmostEqual(last.wasted, shop["cheap"])
-
-    @promise(3, phases=[Phase.generate])  # shrinking would take minutes
-    @given(any_setup)
-    def test_any_setup_has_a_ladder_that_keeps_its_word(self, setup: Setup) -> None:
-        ladder = ladder_of(setup, 60.0)
-        for rung in ladder.rungs:
-            after = applied(setup, [operation for action in rung.chosen for operation in action.patch])
-            self.assertAlmostEqual(whole_score(appraise(after).areas), rung.score, places=6)
-            self.assertLessEqual(rung.cost, 60.0)

@@ -1,11 +1,10 @@
-"""For 300 random valid setups: every offered move gives what it promises and says so when it costs points."""
+"""For 300 random valid setups: every offered move gives what it promises, says so when it costs points, and leads to nothing impossible."""
 
 from __future__ import annotations
 
-from unittest import TestCase
-
 from hypothesis import given
 
+from tests.possible import Possible
 from tests.promise import promise
 from tests.setups import varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
@@ -16,18 +15,21 @@ NEAR = {"deg": 0.15, "share": 0.004, "stops": 0.02, "STI": 0.001, "dB": 0.05}
 NEAR_LX = 0.04  # of a level: a screen's share of it is taken to grow evenly, the first bounce is taken place by place
 
 
-class Promises(TestCase):
+class Promises(Possible):
     @promise(300)
     @given(varied_setups())
     def test_all_areas_keep_their_word(self, setup: Setup) -> None:
         before = appraise(setup)
         for finding in before.findings_with_gains:
             for move in finding.moves:
+                there = applied(setup, move.patch)
+                self.stands(setup, there, move.title)
+                self.assertEqual(before.standing.new(there), frozenset(), move.title)
                 if finding.measures:
                     self.assertTrue((move.gain or 0) > 0 or finding.moves == (move,), move.id)
                     if not move.promises:  # its gain is all it promises; tests/core/test_appraisal.py works that out anew
                         continue
-                after = appraise(applied(setup, move.patch), known=before)
+                after = appraise(there, known=before)
                 self.assertAlmostEqual(after.score - before.score, move.gain or 0, places=6, msg=move.id)
                 for name, promised in move.promises:
                     measure = after.measures[name]

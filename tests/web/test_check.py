@@ -132,7 +132,7 @@ class Check(TestCase):
 
     def test_only_this_page_may_use_the_camera_and_a_led_test_is_answered_in_words(self) -> None:
         self.assertIn("camera=(self)", self.client.get(self.base)["Permissions-Policy"])
-        self.assertIn("camera=()", self.client.get(f"/setups/{self.row.pk}/steps/")["Permissions-Policy"])
+        self.assertIn("camera=()", self.client.get(f"/setups/{self.row.pk}/wiring/")["Permissions-Policy"])
 
         def send(known: str = "", notes: str = "", **files: bytes) -> Any:
             names = {"sound": "led test.wav", "still": "led test.png", "clip": "led test.webm", "sent": "sent.wav"}
