@@ -271,7 +271,7 @@ def _screen(setup: Setup) -> Iterator[Line]:
             -5,
             "computer",
             f"Call window at {placed.left_px} × {placed.top_px} px of {the(screen.name)}, {placed.width_px} × {placed.height_px} px large",
-            "There you look nearest the lens.",
+            "Where it stands decides how near the lens you look.",
             f"/screens/{screen.id}/windows/{placed.id}",
             20,
         )
