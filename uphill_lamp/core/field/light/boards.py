@@ -71,20 +71,24 @@ class Board:
         hidden = np.zeros((len(places), len(spots)), dtype=bool)
         for side in (1, -1):
             some, others = np.flatnonzero(side * here > ON_M), np.flatnonzero(-side * there > ON_M)
-            if len(some) and len(others):
+            if len(some) and len(others) == len(spots):
+                hidden[some] = self._crossed(places[some], spots)
+            elif len(some) and len(others):
                 hidden[np.ix_(some, others)] = self._crossed(places[some], spots[others])
         return hidden
 
     def _crossed(self, places: FloatArray, spots: FloatArray) -> NDArray[np.bool_]:
         """Whether lines from places on one side of its plane to spots on the other cross it, shape (N, M)."""
-        begin, end = places - self.pane.middle, spots - self.pane.middle
+        begin, end = (np.asarray(spot - self.pane.middle, np.float32) for spot in (places, spots))  # halves what has to be fetched
         here, there = begin[:, 2:], end[:, 2]
         apart = here - there  # a line crosses at (here end - there begin) / apart
         crossed = np.ones(apart.shape, dtype=bool)
+        np.abs(apart, out=apart)
         for axis, half in ((self.pane.right, self.pane.width_m / 2), (self.pane.up, self.pane.height_m / 2)):
-            met = here * (end @ axis)
-            met -= (begin @ axis)[:, None] * there
-            crossed &= np.abs(met) <= half * np.abs(apart)
+            along = axis.astype(np.float32)
+            met = here * (end @ along)
+            met -= (begin @ along)[:, None] * there
+            crossed &= np.abs(met, out=met) <= np.float32(half) * apart
         return crossed
 
     def shades(self, places: FloatArray, towards: Vector) -> NDArray[np.bool_]:

@@ -134,19 +134,19 @@ class Enclosure:
         Rows are brought to 1, for there is nothing else to be seen: close to a wall cells are too large to be summed as they are.
         """
         spots = self.patches.places(WITHIN).reshape(-1, 3)
-        room = self.patches.seen_from(places, normals, WITHIN).reshape(len(places), -1)
+        room = self.patches.seen_from(places, normals, WITHIN, exact=False).reshape(len(places), -1)
         free = visible(self.boards, places, spots)
         seen = np.concatenate([room if free is None else room * free, self.boards_seen(places, normals)], axis=1)
-        return np.asarray((seen / np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN)).astype(np.float32))
+        return np.asarray(seen / np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN))
 
     def boards_seen(self, places: FloatArray, normals: FloatArray, within: int = BOARD_WITHIN) -> FloatArray:
         """Form factors of the boards' cells from small surfaces, shapes (N, 3) -> (N, E - P); of a board another hides, all the same."""
         rows = [board.seen_from(places, normals, within) * np.tile(board.inside(self.patches.size), 2) for board in self.boards]
-        return np.concatenate(rows, axis=1) if rows else np.zeros((len(places), 0))
+        return (np.concatenate(rows, axis=1) if rows else np.zeros((len(places), 0))).astype(np.float32)
 
     def roughly_seen_from(self, places: FloatArray, normals: FloatArray) -> FloatArray:
         """Form factors of whole elements, shape (N, E): for many places, each element taken at its middle."""
-        room = self.patches.seen_from(places, normals, 1)[:, :, 0]
+        room = self.patches.seen_from(places, normals, 1, exact=False)[:, :, 0]
         free = visible(self.boards, places, self.patches.middle)
         seen = np.concatenate([room if free is None else room * free, self.boards_seen(places, normals, 1)], axis=1)
         return np.asarray(seen / np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN))
