@@ -203,6 +203,15 @@ class Room(TestCase):
             inside = patches.seen_from(np.array([[size[0] / 2, size[1] / 2, 1.0]]), np.array([[0, 0, 1.0]]))
             self.assertAlmostEqual(float(inside.sum()), 1, delta=0.02)
 
+    def test_the_quick_way_to_them_keeps_four_figures(self) -> None:
+        patches, chance = patches_of(6.0, 5.0, 2.7), np.random.default_rng(3)
+        places = chance.uniform(0.03, 0.97, (200, 3)) * patches.size
+        normals = chance.normal(size=(200, 3))
+        normals /= np.linalg.norm(normals, axis=1, keepdims=True)
+        exact, quick = (patches.seen_from(places, normals, 2, exact=exact) for exact in (True, False))
+        self.assertLess(float(np.abs(quick - exact).max()), 1e-4 * float(exact.max()))
+        np.testing.assert_allclose(quick.sum(axis=(1, 2)), exact.sum(axis=(1, 2)), rtol=1e-4)
+
     def test_a_shell_lit_alike_returns_the_closed_form(self) -> None:
         """rho/(1 - rho) of what falls in, in every room whose surfaces are alike and lit alike."""
         for rho in (0.1, 0.5, 0.85):

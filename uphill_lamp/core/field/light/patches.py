@@ -59,11 +59,15 @@ class Patches:
         Written as products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far p lies before a patch is the same for all of it.
 
         Args:
-            exact: to sixteen figures; else to some five, in half the time, which is enough for a picture.
+            exact: to sixteen figures; else to some four, in half the time, which is enough for a picture.
         """
-        kind, centre = (np.float64, 0.0) if exact else (np.float32, self.size / 2)
-        spots = (self.places(fineness).reshape(-1, 3) - centre).astype(kind, copy=False)
-        places, normals, middle = (places - centre).astype(kind, copy=False), normals.astype(kind, copy=False), self.middle - centre
+        centre = 0.0 if exact else self.size / 2  # what is near nought keeps more of its figures
+
+        def as_wanted(values: FloatArray) -> FloatArray:
+            return np.asarray(values, np.float64 if exact else np.float32)
+
+        spots, middle = as_wanted(self.places(fineness).reshape(-1, 3) - centre), self.middle - centre
+        places, normals = as_wanted(places - centre), as_wanted(normals)
         # In place, for there are many: what is written anew each time takes longer to fetch than to work out.
         squared = (-2 * places) @ spots.T
         squared += (spots * spots).sum(axis=1)
@@ -75,9 +79,8 @@ class Patches:
         np.maximum(seen, 0.0, out=seen)
         seen /= squared
         seen = seen.reshape(len(places), len(self.middle), fineness**2)
-        facing, off_m = self.normal.astype(kind, copy=False), (middle * self.normal).sum(axis=1).astype(kind, copy=False)
-        before = np.maximum(places @ facing.T - off_m, 0.0)
-        before *= (self.area_m2 / (math.pi * fineness**2)).astype(kind, copy=False)
+        before = np.maximum(places @ as_wanted(self.normal).T - as_wanted((middle * self.normal).sum(axis=1)), 0.0)
+        before *= as_wanted(self.area_m2 / (math.pi * fineness**2))
         seen *= before[:, :, None]
         return np.asarray(seen)
 
