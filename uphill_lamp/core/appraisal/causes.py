@@ -57,8 +57,7 @@ def causes(findings: Sequence[Finding], mends: Callable[[Move, Finding], bool] =
     """The smallest set of moves that mends every finding that any move mends, each with what it mends; then what nothing mends.
 
     Weighted set cover: first the move that is worth most for what is not covered yet. Each finding counts, and as much again by the share
-    of the best gain that is offered for it. What gains most stands first, what is slight, or mended at a loss,
-    after all else.
+    of the best gain that is offered for it. What gains most stands first, what is slight, or mended at a loss, after all else.
 
     Args:
         findings: with their moves, worst first.

@@ -162,6 +162,9 @@ class AreaSource(Shining):
     @cached_property
     def shape(self) -> bytes:
         """All that bears on where its light goes, but for its strength, as a key."""
+        return self._outline()
+
+    def _outline(self) -> bytes:
         pane = self.pane
         return np.array([*pane.middle, *pane.normal, *pane.up, pane.width_m, pane.height_m, float(self.ring)]).tobytes()
 

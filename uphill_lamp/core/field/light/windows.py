@@ -82,7 +82,7 @@ class ClearWindow(AreaSource):
             *sky.kind.indicatrix,
             self.obstruction_deg,
         ]
-        return super().shape + np.array(figures).tobytes()
+        return self._outline() + np.array(figures).tobytes()
 
     def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
         """Luminance of what is seen through it along unit directions, shape (..., 3) -> (...) [cd/m2]."""
