@@ -24,7 +24,7 @@ from uphill_lamp.core.wiring.devices import Device, devices_of
 from uphill_lamp.core.wiring.free import computer_load, free_routes
 from uphill_lamp.core.wiring.graph import graph_of, ways
 from uphill_lamp.core.wiring.limits import uncompressed_mbit_s, usable_mbit_s
-from uphill_lamp.core.wiring.packing import packing_list
+from uphill_lamp.core.wiring.packing import Packed, packing_list
 from uphill_lamp.core.wiring.plan import Plan, links_of, planned
 
 
@@ -278,6 +278,9 @@ class Wholes(TestCase):
         for wanted in ("Laptop", "My microphone", "Small tabletop tripod", "Bench lamp"):
             self.assertIn(wanted, names)
         self.assertEqual(sum(name[0].isdigit() for name in names), len(plan.cables))
+        self.assertEqual([Packed("", mass_kg).mass for mass_kg in (None, 0.02, 0.6, 3.5, 8.0)], ["", "20 g", "0.6 kg", "3.5 kg", "8 kg"])
+        for host, word in (("laptop", "with its charger"), ("desktop", "with its mains cable")):
+            self.assertEqual(packing_list(put(setup, computer__kind=host), plan)[0].word, word)
 
     @promise(80)
     @given(varied_setups())

@@ -32,6 +32,13 @@ class Packed:
     volume_l: float = USUAL_L
     path: str = ""
 
+    @property
+    def mass(self) -> str:
+        """How heavy it is as it is read; empty where it is not known."""
+        if not self.mass_kg:
+            return ""
+        return f"{1000 * self.mass_kg:.0f} g" if self.mass_kg < 0.1 else f"{self.mass_kg:.2g} kg"
+
 
 def room_of(kind: Kind | None) -> float:
     """The room that a kind takes in a bag [l]."""
@@ -44,7 +51,9 @@ def packing_list(setup: Setup, plan: Plan) -> list[Packed]:
 
 
 def _items(setup: Setup, plan: Plan) -> Iterator[Packed]:
-    yield Packed(setup.computer.kind.capitalize(), HOST_KG[setup.computer.kind], "with its charger", HOST_L[setup.computer.kind])
+    host = setup.computer.kind
+    power = "with its mains cable" if host == "desktop" else "with its charger"
+    yield Packed(host.capitalize(), HOST_KG[host], power, HOST_L[host])
     for chain in plan.chains:
         yield Packed(chain.device.name, chain.device.kind.mass_kg, "", room_of(chain.device.kind), chain.device.path)
         for cable in chain.cables:
