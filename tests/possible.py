@@ -1,4 +1,4 @@
-"""What no step may lead to, told by plain geometry."""
+"""What no step may lead to, told by the check itself and by plain geometry."""
 
 from __future__ import annotations
 
@@ -9,12 +9,15 @@ import numpy as np
 
 from uphill_lamp.core.document import Setup
 from uphill_lamp.core.scene.sun import sun_position_deg
+from uphill_lamp.core.standing.stands_free import Standing
 
 
 class Possible(TestCase):
-    """Says whether what came of a setup can be at all: by plain geometry, and by the check itself."""
+    """Says whether what came of a setup can be at all: by the check itself, and by plain geometry."""
 
-    def stands(self, before: Setup, after: Setup, what: str) -> None:
+    def stands(self, standing: Standing, after: Setup, what: str) -> None:
+        before = standing.before
+        self.assertEqual(standing.new(after), frozenset(), what)
         day = bool(before.room.windows) and sun_position_deg(before.place)[0] > 0
         was = {screen.id: screen for screen in before.screens}
         for screen in after.screens:

@@ -6,17 +6,14 @@ import re
 from unittest.mock import patch
 
 from tests.browser.story import BrowserTest
-from tests.web.test_steps import SMALL
+from tests.web.test_steps import made_small
 from uphill_lamp.web.steps import work
 
 
 class Steps(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
-        for part, name, value in SMALL:  # soon there
-            few = patch(f"uphill_lamp.core.steps.{part}.{name}", value)
-            few.start()
-            self.addCleanup(few.stop)
+        made_small(self)
         self.addCleanup(work.forget)
 
     def steps(self, name: str = "kitchen-table") -> None:

@@ -11,7 +11,7 @@ from unittest.mock import patch
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from tests.web.test_steps import SMALL
+from tests.web.test_steps import made_small
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup as Document
 from uphill_lamp.core.document import read_setup
@@ -211,10 +211,7 @@ class Go(TestCase):
                 f"/setups/{row.pk}/go/log/",
                 {"day": f"2026-11-{day:02}", "well": "no", "wrong": ["Others heard themselves"], "ready_min": day},
             )
-        for part, name, value in SMALL:
-            few = patch(f"uphill_lamp.core.steps.{part}.{name}", value)
-            few.start()
-            self.addCleanup(few.stop)
+        made_small(self)
         page = self.client.get(f"/setups/{row.pk}/steps/")
         for _ in range(6000):  # however slow the machine is
             if page.context["ladder"] is not None:

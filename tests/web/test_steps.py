@@ -7,6 +7,7 @@ import io
 import re
 import time
 from typing import Any
+from unittest import TestCase as PlainTestCase
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -45,6 +46,14 @@ SMALL = (("ladder", "MOST_COMBINATIONS", 60), ("ladder", "ROUNDS", 1), ("ladder"
 KNOWN: dict[tuple[str, float, int], Ladder] = {}
 
 
+def made_small(test: PlainTestCase) -> None:
+    """Ladders over few combinations until a test ends."""
+    for part, name, value in SMALL:
+        few = patch(f"uphill_lamp.core.steps.{part}.{name}", value)
+        few.start()
+        test.addCleanup(few.stop)
+
+
 class Small(TestCase):
     """The demo, and ladders over fewer combinations than the app weighs."""
 
@@ -53,10 +62,7 @@ class Small(TestCase):
     def setUp(self) -> None:
         flows.load_demo()
         self.at(self.name)
-        for part, name, value in SMALL:
-            few = patch(f"uphill_lamp.core.steps.{part}.{name}", value)
-            few.start()
-            self.addCleanup(few.stop)
+        made_small(self)
         self.addCleanup(work.forget)
         self.addCleanup(documents.forget)
         work.forget()

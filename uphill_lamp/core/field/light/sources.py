@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from abc import ABC, abstractmethod
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -19,18 +21,29 @@ FINER = 3  # as many times patches along a pane's sides where a board's edge lie
 SHEER_BELOW_M = 0.02  # nearer than this a point source is taken to be this far, so that nothing becomes infinite
 
 
-class Shining:
+@dataclass(frozen=True)
+class Shining(ABC):
     """What shines: how strongly, and where its light goes for a strength of 1, which is worked out once however it is dimmed."""
+
+    strong_by: ClassVar[str]  # the field that all its light is proportional to
 
     @property
     def strength(self) -> float:
-        """What all its light is proportional to, in the unit of the kind."""
-        raise NotImplementedError
+        """What all its light is proportional to, in that field's unit."""
+        return float(getattr(self, self.strong_by))
+
+    @property
+    def unit(self) -> Self:
+        """The same of a strength of 1."""
+        return replace(self, **{self.strong_by: 1.0})
 
     @cached_property
     def shape(self) -> bytes:
         """All that bears on where its light goes, but for its strength, as a key."""
-        raise NotImplementedError
+        return self._shape()
+
+    @abstractmethod
+    def _shape(self) -> bytes: ...
 
     @cached_property
     def content(self) -> bytes:
@@ -42,6 +55,7 @@ class Shining:
 class PointSource(Shining):
     """A lamp small against its distance: intensity [cd] by direction."""
 
+    strong_by = "flux_lm"
     id: str
     place: Vector
     aim: Vector
@@ -56,18 +70,11 @@ class PointSource(Shining):
     radius_m: float = LAMP_RADIUS_M  # of the ball as which it is seen
 
     @property
-    def strength(self) -> float:
-        """Its flux [lm]."""
-        return self.flux_lm
+    def unit(self) -> Self:
+        """The same of a strength of 1, its table with it."""
+        return replace(super().unit, table_scale=self.table_scale / self.flux_lm)
 
-    @property
-    def unit(self) -> PointSource:
-        """The same of a strength of 1."""
-        return replace(self, flux_lm=1.0, table_scale=self.table_scale / self.flux_lm)
-
-    @cached_property
-    def shape(self) -> bytes:
-        """All that bears on where its light goes, but for its strength, as a key."""
+    def _shape(self) -> bytes:
         figures = np.array([*self.place, *self.aim, *self.side, self.beam_deg]).tobytes()
         if self.photometry is None:
             return figures
@@ -137,6 +144,7 @@ class PointSource(Shining):
 class AreaSource(Shining):
     """A rectangle that shines evenly to its front (Lambertian)."""
 
+    strong_by = "luminance_cd_m2"
     id: str
     pane: Pane
     luminance_cd_m2: float
@@ -149,22 +157,7 @@ class AreaSource(Shining):
     def place(self) -> Vector:
         return self.pane.middle
 
-    @property
-    def strength(self) -> float:
-        """Its luminance [cd/m2]."""
-        return self.luminance_cd_m2
-
-    @property
-    def unit(self) -> AreaSource:
-        """The same of a strength of 1."""
-        return replace(self, luminance_cd_m2=1.0)
-
-    @cached_property
-    def shape(self) -> bytes:
-        """All that bears on where its light goes, but for its strength, as a key."""
-        return self._outline()
-
-    def _outline(self) -> bytes:
+    def _shape(self) -> bytes:
         pane = self.pane
         return np.array([*pane.middle, *pane.normal, *pane.up, pane.width_m, pane.height_m, float(self.ring)]).tobytes()
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field, replace
-from functools import cached_property
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -55,23 +54,12 @@ def open_sky(pane: Pane, places: FloatArray, spots: FloatArray, high_m: float, o
 class ClearWindow(AreaSource):
     """A clear pane: each place sees sky, ground or what stands outside in its own direction. ``through`` 0-1 [no unit]."""
 
+    strong_by = "through"
     sky: Sky = field(kw_only=True)
     through: float = field(kw_only=True)
     obstruction_deg: float = field(kw_only=True)
 
-    @property
-    def strength(self) -> float:
-        """How much comes through, 0-1."""
-        return self.through
-
-    @property
-    def unit(self) -> ClearWindow:
-        """The same of a strength of 1."""
-        return replace(self, through=1.0)
-
-    @cached_property
-    def shape(self) -> bytes:
-        """All that bears on where its light goes, but for its strength, as a key."""
+    def _shape(self) -> bytes:
         sky = self.sky
         figures = [
             *sky.towards_sun,
@@ -82,7 +70,7 @@ class ClearWindow(AreaSource):
             *sky.kind.indicatrix,
             self.obstruction_deg,
         ]
-        return self._outline() + np.array(figures).tobytes()
+        return super()._shape() + np.array(figures).tobytes()
 
     def seen_cd_m2(self, rays: FloatArray) -> FloatArray:
         """Luminance of what is seen through it along unit directions, shape (..., 3) -> (...) [cd/m2]."""
@@ -117,6 +105,7 @@ class ClearWindow(AreaSource):
 class SunBeam(Shining):
     """The sun through a clear pane: parallel light on whatever sees it through the opening. ``level_lx`` on a surface that faces it."""
 
+    strong_by = "level_lx"
     id: str
     pane: Pane
     towards: Vector
@@ -129,19 +118,7 @@ class SunBeam(Shining):
     def place(self) -> Vector:
         return self.pane.middle
 
-    @property
-    def strength(self) -> float:
-        """Its level [lx]."""
-        return self.level_lx
-
-    @property
-    def unit(self) -> SunBeam:
-        """The same of a strength of 1."""
-        return replace(self, level_lx=1.0)
-
-    @cached_property
-    def shape(self) -> bytes:
-        """All that bears on where its light goes, but for its strength, as a key."""
+    def _shape(self) -> bytes:
         pane = self.pane
         return np.array([*pane.middle, *pane.normal, pane.width_m, pane.height_m, *self.towards]).tobytes()
 
