@@ -191,8 +191,9 @@ class Prompter(BrowserTest):
         row = Setup.objects.get(demo="clock-bench")
         Script.objects.create(setup=row, text="\n\n".join("word " * 40 for _ in range(10)), words_a_minute=120, mirrored=True)
         page = self.page
-        page.clock.install()
+        page.clock.install(time=0)
         self.open(f"/setups/{row.pk}/prompter/read/")
+        page.clock.pause_at(3600)  # a clock that is only installed goes on by itself between the lines below
         place = "Number(document.querySelector('.prompter').dataset.place)"
         self.assertEqual(page.evaluate("getComputedStyle(document.querySelector('.script')).transform"), "matrix(-1, 0, 0, 1, 0, 0)")
         page.keyboard.press("Space")
