@@ -163,7 +163,7 @@ class Developing(TestCase):
         self.assertTrue((spot > 0).all() and (spot < 1).all())
         luminance(lit_scene, 320)
         hidden = shot.room.hidden.get_or_compute(lamp.content, lambda: self.fail("the picture kept no shadow of the lamp"))
-        coarse = shot.room.coarse[0][hidden[0]]
+        coarse = shot.room.coarse[1][hidden[0]]
         self.assertLess(float(np.linalg.norm(coarse - beyond, axis=1).min()), 0.06)
 
     def test_a_lens_looks_past_the_screen_it_sits_on_and_at_the_back_of_another(self) -> None:

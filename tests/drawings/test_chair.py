@@ -18,7 +18,7 @@ from uphill_lamp.core.field.light.sources import PointSource
 from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.colour_difference import luminance_of
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.drawings.far_side.chair import hidden_beside
+from uphill_lamp.drawings.far_side.chair import free_of
 from uphill_lamp.drawings.far_side.colour import light_rgb
 from uphill_lamp.drawings.far_side.render import luminance, shot_of
 
@@ -73,8 +73,8 @@ class Chair(TestCase):
             shin = face.at(0.46 if sits else -0.09, 0.10, -1.0)
             source = bulb(shin + np.array([0.0, 0.0, 0.4]) + 1.0 * face.forward)
             beyond = source.place + (shin - source.place) * 1.3
-            hidden = hidden_beside(setup, source, np.zeros(2), np.array([beyond, [*beyond[:2], face.eyes[2]]]))
-            self.assertEqual(hidden.tolist(), [1.0, 0.0], name)
+            free = free_of(setup, source.place[None], np.array([beyond, [*beyond[:2], face.eyes[2]]]))
+            self.assertEqual(free.tolist(), [[False], [True]], name)
 
     def test_the_meter_and_the_picture_have_the_same_shadow(self) -> None:
         setup = self.seated("high_back")

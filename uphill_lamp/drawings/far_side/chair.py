@@ -7,8 +7,7 @@ from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share, spots_of
-from uphill_lamp.core.field.light.windows import Source
+from uphill_lamp.core.field.light.body_shadow import behind_body, behind_panes
 from uphill_lamp.core.scene.body import Ellipsoid
 from uphill_lamp.core.scene.chair import chair_panes, padded_m, seat_pane
 from uphill_lamp.core.scene.placing import Pane, face_of
@@ -32,23 +31,16 @@ def upholstery(setup: Setup, pane: Pane, across: FloatArray, down: FloatArray) -
     return albedo
 
 
-def hidden_beside(setup: Setup, source: Source, share: FloatArray, places: FloatArray) -> FloatArray:
-    """Share of a source hidden by the body, and by the chair and the legs as well, shape (N,) 0-1.
-
-    Args:
-        setup: who sits on what, and where.
-        source: where the light comes from.
-        share: what the body hides, down to the waist, shape (N,).
-        places: shape (N, 3) [m].
-    """
+def free_of(setup: Setup, spots: FloatArray, places: FloatArray) -> NDArray[np.bool_]:
+    """Which spots (K, 3) the chair and the presenter's legs leave to be seen from places (N, 3) [m], shape (N, K)."""
     face, seat = face_of(setup), seat_pane(setup)
-    hidden = also_hidden(share, source, (*chair_panes(setup), *((seat,) if seat else ())), face, places)
+    hidden = behind_panes(spots, (*chair_panes(setup), *((seat,) if seat else ())), places)
     hips_m = face.eyes[2] - HIPS_M
     # Light from above the hips casts legs on nothing that is higher than they are.
-    below = places[:, 2] < hips_m if spots_of(source, face)[:, 2].min() > hips_m else np.ones(len(places), dtype=bool)
-    if below.any():
-        hidden[below] = 1 - (1 - hidden[below]) * (1 - hidden_share(source, _legs(setup), face, places[below]))
-    return hidden
+    below = np.flatnonzero(places[:, 2] < hips_m) if spots[:, 2].min() > hips_m else np.arange(len(places))
+    if len(below):
+        hidden[:, below] |= behind_body(spots, _legs(setup), face, places[below])
+    return ~hidden.T
 
 
 def _legs(setup: Setup) -> tuple[Ellipsoid, ...]:

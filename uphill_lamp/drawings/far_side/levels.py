@@ -40,7 +40,7 @@ def light_levels(appraisal: Appraisal) -> Picture:
 
 def _falls(lit_scene: LitScene) -> tuple[FloatArray, NDArray[np.bool_], NDArray[np.int64]]:
     """Light on what each pixel shows [lx], whether it shines by itself, and a number for what it shows, shapes (rows, columns)."""
-    shot, returned = shot_of(lit_scene.setup, COLUMNS), Returned.of(lit_scene)
+    shot, returned = shot_of(lit_scene.setup, COLUMNS), Returned(lit_scene)
     rows = shot.room.rows
     thrown = tuple(thrown_past(source, shot.body, lit_scene.board) for source in lit_scene.sources)
     white = np.full_like(shot.room.albedo, np.pi)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, field
+from functools import lru_cache, partial
 from typing import Any
 
 import numpy as np
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.people import Garment, Presenter
 from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.drawings.far_side.colour import hex_rgb, light_rgb, of_reflectance
 from uphill_lamp.drawings.far_side.face import FOOT_M, HALF_WIDTH_M, TOP_M, face_texture
@@ -30,6 +31,7 @@ ON_CLOTH = 2  # its mesh is coarse: the edge of a shadow goes softly from vertex
 HAIR_GRAIN = 0.22
 SHUT = 0.6  # from here on lids hide what corneas mirror
 UNSEEN_HAIR = "#33261d"
+MOST_SOURCES = 24
 LEGS_COLOUR, LEGS_REFLECTANCE = "#3f4654", 0.09
 
 
@@ -53,6 +55,8 @@ class PersonSeen:
     eyes: NDArray[np.int64]
     open: Open
     spreading: Any
+    # Of each source: what skin and hair throw back of it at their surface (U,) [cd/m2]; kept while only others change.
+    sheen: LockedLru[bytes, FloatArray] = field(default_factory=lambda: LockedLru(MOST_SOURCES))
 
     def places(self, samples: NDArray[np.int64]) -> FloatArray:
         """Where samples lie in the head's axes, shape (n, 3) [m]."""
@@ -262,18 +266,19 @@ def body_luminance(seen: PersonSeen, falls: FloatArray, sheen: FloatArray) -> Fl
 
 def _sheen(seen: PersonSeen, lit_scene: LitScene, thrown: tuple[Thrown, ...]) -> FloatArray:
     """What skin and hair throw back at their surface towards the lens, shape (U, 3) [cd/m2]."""
+    out = np.zeros((len(seen.use), 3), np.float32)
+    for source, cast, tint in zip(lit_scene.sources, thrown, tints_of(lit_scene), strict=True):
+        out += seen.sheen.get_or_compute(source.content, partial(_sheen_of, seen, cast))[:, None] * tint
+    return out
+
+
+def _sheen_of(seen: PersonSeen, cast: Thrown) -> FloatArray:
     gloss, power = np.zeros(6, np.float32), np.ones(6, np.float32)
     for kind, (straight, tight) in GLOSS.items():
         gloss[kind], power[kind] = straight, tight
     kinds = seen.body.figure.kind[seen.use]
     places, normals = seen.body.places[seen.use], seen.body.normals[seen.use]
-    out = np.zeros_like(places)
-    gloss, power = gloss[kinds], power[kinds]
-    for cast, tint in zip(thrown, tints_of(lit_scene), strict=True):
-        level, spot = cast.level_lx[seen.use], cast.middle.astype(np.float32)
-
-        def work(begin: int, end: int, level: FloatArray = level, spot: FloatArray = spot, tint: FloatArray = tint) -> None:
-            shade.sheen(places, normals, level, spot, seen.lens, gloss, power, tint, begin, end, out)
-
-        spread(work, len(out))
+    level, spot, gloss, power = cast.level_lx[seen.use], cast.middle.astype(np.float32), gloss[kinds], power[kinds]
+    out = np.zeros(len(seen.use), np.float32)
+    spread(lambda begin, end: shade.sheen(places, normals, level, spot, seen.lens, gloss, power, begin, end, out), len(out))
     return out

@@ -106,7 +106,7 @@ def rendered(lit_scene: LitScene, metered: Metered, columns: int, draft: bool = 
 def luminance(lit_scene: LitScene, columns: int, draft: bool = False, lids: float = 0.0) -> FloatArray:
     """Luminance that reaches the sensor through the lens, shape (rows, columns, 3) [cd/m2] in linear sRGB."""
     setup, shot = lit_scene.setup, shot_of(lit_scene.setup, columns, draft, lids)
-    returned = Returned.of(lit_scene)
+    returned = Returned(lit_scene)
     thrown = tuple(thrown_past(source, shot.body, lit_scene.board) for source in lit_scene.sources)
     rows = shot.room.rows
     behind = room_luminance(shot.room, lit_scene, returned, thrown).reshape(rows, columns, 3)
@@ -184,7 +184,7 @@ def _shot(setup: Setup, columns: int, draft: bool, lids: float) -> Shot:
     pinhole = scene_of(setup).pinhole
     rows = max(2, round(columns / pinhole.field.aspect))
     fine, body_fine = (1, 1 if columns > ROUGH_COLUMNS else FINE) if draft else (FINE, FINE)
-    room = room_seen(setup, pinhole, columns, rows, fine, rough=draft and columns > ROUGH_COLUMNS)
+    room = room_seen(setup, pinhole, columns, rows, fine, rough=draft and columns > ROUGH_COLUMNS, by_elements=draft)
     body = Stood(figure_of(setup.presenter, draft), scene_of(setup).face)
     person = person_seen(body, pinhole, room.reach, body_fine, lids)
     soft_px = develop.blur_px(setup, pinhole, columns, room.reach)

@@ -114,8 +114,8 @@ def lit(which, shares, first, faces, falls, albedo, sheen, fine, begin, end, out
 
 
 @compiled
-def sheen(places, normals, level, spot, lens, gloss, power, tint, begin, end, out):  # type: ignore[no-untyped-def]
-    """Adds what a source's light throws back at the skin's surface towards the lens, for vertices ``begin`` to ``end``.
+def sheen(places, normals, level, spot, lens, gloss, power, begin, end, out):  # type: ignore[no-untyped-def]
+    """What a source's light throws back at the skin's surface towards the lens, for vertices ``begin`` to ``end``.
 
     Args:
         places, normals: shapes (V, 3) float32.
@@ -124,8 +124,7 @@ def sheen(places, normals, level, spot, lens, gloss, power, tint, begin, end, ou
         lens: shape (3,) float32 [m].
         gloss: reflectance straight on of each vertex, shape (V,) float32.
         power: how tight the lobe is, shape (V,) float32.
-        tint: of the source, shape (3,) float32.
-        out: shape (V, 3) float32 [cd/m2]; added to.
+        out: shape (V,) float32 [cd/m2]; written to.
     """
     for i in range(begin, end):
         if level[i] <= 0 or gloss[i] <= 0:
@@ -144,10 +143,7 @@ def sheen(places, normals, level, spot, lens, gloss, power, tint, begin, end, ou
         edge = 1 - max(vh, np.float32(0))
         fresnel = gloss[i] + (1 - gloss[i]) * edge * edge * edge * edge * edge
         lobe = (power[i] + 2) / np.float32(8 * np.pi) * nh ** power[i]
-        strong = level[i] * fresnel * lobe / max(vh, np.float32(0.2))
-        out[i, 0] += strong * tint[0]
-        out[i, 1] += strong * tint[1]
-        out[i, 2] += strong * tint[2]
+        out[i] = level[i] * fresnel * lobe / max(vh, np.float32(0.2))
 
 
 @compiled

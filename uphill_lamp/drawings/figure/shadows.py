@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -19,6 +20,7 @@ SIDE_PX, LIGHT_PX = (320, 192), (160, 96)  # of both maps; in drafts
 # Middles (forward, left, up of the eyes) and radii [m] of what each map takes in: the head finely, then all down to the waist.
 BALLS = (((-0.085, 0.0, -0.01), 0.19), ((-0.09, 0.0, -0.34), 0.66))
 LIFT_M, LIFT_LIGHT_M = (0.0004, 0.010), (0.0032, 0.016)  # a map's grain: nearer than this a surface would shade itself
+GOLDEN = (math.sqrt(5) - 1) / 2
 WORKERS = min(os.cpu_count() or 1, 4)
 
 
@@ -56,11 +58,18 @@ class Maps:
     looks: FloatArray
     near: tuple[FloatArray, FloatArray]
 
+    @property
+    def spots(self) -> FloatArray:
+        """Where the light comes from, shape (K, 3) [m]."""
+        return np.asarray(self.looks[0, :, 3], float)
+
     def some(self, count: int) -> Maps:
-        """Those of about so many spots, evenly chosen; copied, so that the others can be let go."""
+        """Those of about so many spots, chosen evenly across and along what shines; the others can be let go."""
         every = max(1, len(self.near[0]) // count)
-        fine, coarse = self.near
-        return Maps(self.looks[:, ::every].copy(), (fine[::every].copy(), coarse[::every].copy()))
+        first = np.arange(0, len(self.near[0]) - every + 1, every)
+        # One of each so many that follow each other, moved on by the golden share: of a row of a pane's spots none is preferred.
+        chosen = first + (every * ((np.arange(len(first)) + 0.5) * GOLDEN % 1)).astype(int)
+        return Maps(self.looks[:, chosen], (self.near[0][chosen], self.near[1][chosen]))
 
     def seen(self, places: FloatArray, normals: FloatArray) -> FloatArray:
         """How much of each spot places see past the body, shapes (N, 3) [m] and (N, 3) -> (N, K) 0-1; 0 where they face away.

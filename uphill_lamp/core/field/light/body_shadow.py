@@ -28,21 +28,7 @@ def hidden_share(source: Source, shape: tuple[Ellipsoid, ...], face: Face, place
         face: where the head is.
         places: shape (N, 3) [m].
     """
-    frame = head_frame(face)
-    start, end = ((rows - face.eyes) @ frame.T for rows in (spots_of(source, face), places))
-    squeezes, middles = squeezes_of(shape), np.array([part.middle for part in shape])[:, None]
-    # Each part drawn to a ball: what lies in it is hidden; so is a place where the way from a spot comes nearest to its middle between
-    # the two, and within it: (s.s) (e-s)^2 - (s.(e-s))^2 < (e-s)^2. Few steps, for the arrays are large.
-    start, end = ((rows - middles) @ squeezes.transpose(0, 2, 1) for rows in (start, end))
-    from_start, from_end = (start * start).sum(axis=2)[:, :, None], (end * end).sum(axis=2)[:, None]
-    together = start @ end.transpose(0, 2, 1)
-    before, beyond = from_start - together, from_end - together
-    between = (before > 0) & (beyond > 0)
-    beyond += before
-    beyond *= from_start - 1
-    before *= before
-    hidden = (between & (beyond < before)) | (from_start < 1) | (from_end < 1)
-    return np.asarray(hidden.any(axis=0).mean(axis=0))
+    return np.asarray(behind_body(spots_of(source, face), shape, face, places).mean(axis=0))
 
 
 def also_hidden(share: FloatArray, source: Source, panes: Iterable[Pane], face: Face, places: FloatArray) -> FloatArray:
@@ -55,11 +41,34 @@ def also_hidden(share: FloatArray, source: Source, panes: Iterable[Pane], face: 
         face: where the head is.
         places: shape (N, 3) [m].
     """
-    spots = spots_of(source, face)
-    clear = np.ones((len(spots), len(places)), dtype=bool)
+    return np.asarray(1 - (1 - share) * (1 - behind_panes(spots_of(source, face), panes, places).mean(axis=0)))
+
+
+def behind_body(spots: FloatArray, shape: tuple[Ellipsoid, ...], face: Face, places: FloatArray) -> NDArray[np.bool_]:
+    """Whether a body, placed relative to the eyes, hides spots (K, 3) from places (N, 3) [m], shape (K, N)."""
+    frame = head_frame(face)
+    start, end = ((rows - face.eyes) @ frame.T for rows in (spots, places))
+    squeezes, middles = squeezes_of(shape), np.array([part.middle for part in shape])[:, None]
+    # Each part drawn to a ball: what lies in it is hidden; so is a place where the way from a spot comes nearest to its middle between
+    # the two, and within it: (s.s) (e-s)^2 - (s.(e-s))^2 < (e-s)^2. Few steps, for the arrays are large.
+    start, end = ((rows - middles) @ squeezes.transpose(0, 2, 1) for rows in (start, end))
+    from_start, from_end = (start * start).sum(axis=2)[:, :, None], (end * end).sum(axis=2)[:, None]
+    together = start @ end.transpose(0, 2, 1)
+    before, beyond = from_start - together, from_end - together
+    between = (before > 0) & (beyond > 0)
+    beyond += before
+    beyond *= from_start - 1
+    before *= before
+    hidden = (between & (beyond < before)) | (from_start < 1) | (from_end < 1)
+    return np.asarray(hidden.any(axis=0))
+
+
+def behind_panes(spots: FloatArray, panes: Iterable[Pane], places: FloatArray) -> NDArray[np.bool_]:
+    """Whether padded parts of a chair hide spots (K, 3) from places (N, 3) [m], shape (K, N)."""
+    hidden = np.zeros((len(spots), len(places)), dtype=bool)
     for pane in panes:
-        clear &= ~_crosses(pane, spots, places)
-    return np.asarray(1 - (1 - share) * clear.mean(axis=0))
+        hidden |= _crosses(pane, spots, places)
+    return hidden
 
 
 def _crosses(pane: Pane, spots: FloatArray, places: FloatArray) -> NDArray[np.bool_]:
