@@ -92,7 +92,7 @@ class Reflected(TestCase):
             cells = ((top.cells[None] - (on + top.pane.middle)[over][:, None]) ** 2).sum(axis=2).argmin(axis=1)
             brought[over] = lit_scene.sent_by_desk.sum(axis=1)[cells]
             brought[~over] = fine.ravel()[spots.query(met[~over])[1]]
-            self.assertAlmostEqual(lit_scene.bounced_lx[at] / brought.mean(), 1.0, delta=0.04, msg=name)
+            self.assertAlmostEqual(lit_scene.bounced_by_source_lx[:, at].sum() / brought.mean(), 1.0, delta=0.04, msg=name)
 
     @promise(30)
     @given(any_setup, st.floats(0.0, 0.45))

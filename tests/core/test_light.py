@@ -6,6 +6,7 @@ import json
 import math
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given
@@ -21,7 +22,7 @@ from uphill_lamp.core.field.camera.response import light_need, signal_to_noise
 from uphill_lamp.core.field.light.boards import Board, visible
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS, LitScene, face_points, lit_scene_of
 from uphill_lamp.core.field.light.patches import FINE, patches_of
-from uphill_lamp.core.field.light.radiosity import even_share_per_lm, solved
+from uphill_lamp.core.field.light.radiosity import Enclosure, Landed, even_share_per_lm, solved
 from uphill_lamp.core.field.light.screen_lamp import Glass, lux_at
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource, lamp_source
 from uphill_lamp.core.field.light.windows import Source, SunBeam, sources_of
@@ -324,16 +325,13 @@ class Exposure(TestCase):
             demo(), backdrop=[], lights=[], presenter__clothing=[], screens__laptop__on=False, place__call_at="2026-06-21T13:00:00", room__windows=[],
             **{f"room__surfaces__{name}": grey for name in ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")},
         )  # fmt: skip
-        lit_scene = lit_scene_of(setup, ())
-        count, cells = lit_scene.enclosure.exchange.first.shape
-        lit_scene.__dict__.update(
-            {
-                "cells_sent_by_source": np.full((cells, 1), 0.36 * 200.0),
-                "sent_by_source": np.full((count, 1), 0.36 * 200.0),
-                "bounced_lx": np.full(6, 0.36 * 200.0),
-            }
-        )
-        self.assertAlmostEqual(meter(lit_scene).error_stops, -1, delta=0.12)
+        glimmer = PointSource("glimmer", np.array([1.0, 1.0, 1.5]), np.array([0.0, 0.0, -1.0]), np.array([1.0, 0.0, 0.0]), 1.0, 360.0, 5000.0)
+        lit_scene = lit_scene_of(setup, (glimmer,))
+        patches, elements = lit_scene.enclosure.patches, len(lit_scene.enclosure.reflectance)
+        room, boards = np.zeros((len(patches.middle), FINE**2)), np.zeros(elements - len(patches.middle))
+        furnace = Landed(room, boards, np.full(elements, 200.0), np.full(elements, 0.36 * 200.0))
+        with patch.object(Enclosure, "landed", lambda enclosure, source: furnace):
+            self.assertAlmostEqual(meter(lit_scene).error_stops, -1, delta=0.12)
 
 
 class CameraNeed(TestCase):

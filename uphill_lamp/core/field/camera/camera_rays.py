@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -14,7 +15,8 @@ from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.light.boards import board_of
 from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share
-from uphill_lamp.core.field.light.lit_scene import LitScene
+from uphill_lamp.core.field.light.lit_scene import LitScene, columns
+from uphill_lamp.core.field.light.radiosity import Enclosure
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
@@ -63,6 +65,7 @@ class CameraRays:
         self._chair, self._boards = chair_panes(setup), (board_of(setup.desk),)
         self._meets: dict[tuple[str, ...], NDArray[np.bool_]] = {}
         self._direct: dict[bytes, FloatArray] = {}
+        self._whole: dict[bytes, FloatArray] = {}
         self._hidden: dict[bytes, FloatArray] = {}
         self._seen: FloatArray | None = None
 
@@ -74,12 +77,16 @@ class CameraRays:
 
     def by_source_lx(self, lit_scene: LitScene) -> FloatArray:
         """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
+        whole = [
+            source.strength * _kept_of(self._whole, source.shape, partial(self._whole_lx, lit_scene.enclosure, source))
+            for source in lit_scene.sources
+        ]
+        return columns(whole, len(self.across))
+
+    def _whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
         if self._seen is None:
-            self._seen = lit_scene.enclosure.roughly_seen_from(self.view.place, self.view.normal)
-        total = np.asarray(self._seen @ lit_scene.sent_by_source, float)
-        for index, source in enumerate(lit_scene.sources):
-            total[:, index] += self.direct_lx(source)
-        return total
+            self._seen = enclosure.roughly_seen_from(self.view.place, self.view.normal)
+        return np.asarray(self._seen @ enclosure.landed(source).sent + self.direct_lx(source.unit), float)
 
     def direct_lx(self, source: Source) -> FloatArray:
         """Illuminance of a source on what each ray meets, straight from it past the desk, nothing else in its way, shape (N,) [lx]."""

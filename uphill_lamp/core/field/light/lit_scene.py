@@ -55,13 +55,17 @@ MOST_ON_FACE = 128
 _seen: LockedLru[tuple[float, ...], tuple[FloatArray, FloatArray]] = LockedLru(MOST_SEEN)
 _on_face: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_ON_FACE)  # and on the points of a face [lx]
 _sheet_sees: LockedLru[tuple[Any, ...], FloatArray] = LockedLru(MOST_SEEN)
-_on_sheets: LockedLru[tuple[Any, ...], float] = LockedLru(MOST_ON_FACE)  # on white sheets [lx for a strength of 1]
 
 
 def _face_lx(setup: Setup, source: Source) -> FloatArray:
     places, normals = face_points(scene_of(setup).face)
-    level_lx = source.illuminance_lx(places, normals, boards=(board_of(setup.desk),))
+    level_lx = source.unit.illuminance_lx(places, normals, boards=(board_of(setup.desk),))
     return level_lx * past_brim(setup, source, places, normals) if wears_brim(setup) else level_lx
+
+
+def columns(values: Sequence[FloatArray], count: int) -> FloatArray:
+    """Values (count,) of each source side by side, shape (count, sources), of none too."""
+    return np.stack(values, axis=1) if values else np.zeros((count, 0))
 
 
 def seen_by_face(patches: Patches, face: Face, board: Board) -> tuple[FloatArray, FloatArray]:
@@ -127,22 +131,18 @@ class LitScene:
     @cached_property
     def returned_by_source_lx(self) -> FloatArray:
         """Reflected light of each source on the enclosure's elements, shape (E, sources) [lx]."""
-        if not self.sources:
-            return np.zeros((len(self.enclosure.reflectance), 0))
-        return np.stack([self.enclosure.landed(source).returned * source.strength for source in self.sources], axis=1)
+        returned = [self.enclosure.landed(source).returned * source.strength for source in self.sources]
+        return columns(returned, len(self.enclosure.reflectance))
 
     @cached_property
     def sent_by_source(self) -> FloatArray:
         """What the enclosure's elements send out of each source's light, shape (E, sources) [lm/m2]."""
-        straight = np.concatenate([self.lit_lx.mean(axis=2), self.straight_on_desk_lx], axis=1).T
-        return np.asarray(self.enclosure.reflectance[:, None] * (straight + self.returned_by_source_lx))
+        return columns([self.enclosure.landed(source).sent * source.strength for source in self.sources], len(self.enclosure.reflectance))
 
     @cached_property
     def cells_sent_by_source(self) -> FloatArray:
         """What each of the enclosure's cells sends out of each source's light, shape (C, sources) [lm/m2]."""
-        if not self.sources:
-            return np.zeros((self.enclosure.exchange.first.shape[1], 0), np.float32)
-        return self.enclosure.cells_sent(self.lit_lx, self.sent_by_source)
+        return columns([self.enclosure.cells_sent_of(source) for source in self.sources], self.enclosure.exchange.first.shape[1])
 
     @cached_property
     def by_source_lx(self) -> FloatArray:
@@ -150,7 +150,7 @@ class LitScene:
         face, brim_m = scene_of(self.setup).face, self.setup.presenter.brim_m if wears_brim(self.setup) else 0.0
         key = face.eyes.tobytes(), face.forward.tobytes(), brim_m, self.board.key
         rows = [
-            _on_face.get_or_compute((source.shape, *key), partial(_face_lx, self.setup, source.unit)) * source.strength
+            _on_face.get_or_compute((source.shape, *key), partial(_face_lx, self.setup, source)) * source.strength
             for source in self.sources
         ]
         return np.array(rows).reshape(len(rows), len(FACE_POINTS))
@@ -179,25 +179,24 @@ class LitScene:
     @cached_property
     def whole_by_source_lx(self) -> FloatArray:
         """Illuminance of each source on each of FACE_POINTS, reflections included, shape (sources, 6) [lx]."""
-        if not self.sources:
-            return np.zeros((0, len(FACE_POINTS)))
-        room, desk = self._seen
-        bounced = (np.concatenate([room.sum(axis=2), desk], axis=1) @ self.sent_by_source).T
-        # Whole patches tell whose the reflected light is; how much of it there is, the finer grid knows better.
-        return np.asarray(self.by_source_lx + bounced * (self.bounced_lx / np.maximum(bounced.sum(axis=0), 1e-12)))
+        return np.asarray(self.by_source_lx + self.bounced_by_source_lx)
 
     @cached_property
-    def bounced_lx(self) -> FloatArray:
-        """Reflected illuminance of all sources together on each of FACE_POINTS, shape (6,) [lx]."""
-        if not self.sources:
-            return np.zeros(len(FACE_POINTS))
-        return self.enclosure.bounced_lx(self.lit_lx.sum(axis=0), self.sent_by_source.sum(axis=1), *self._seen)
+    def bounced_by_source_lx(self) -> FloatArray:
+        """Reflected illuminance of each source on each of FACE_POINTS, shape (sources, 6) [lx]."""
+        face = scene_of(self.setup).face
+        where = ("face", face.eyes.tobytes(), face.forward.tobytes())
+        rows = [self.enclosure.brought(source, where, self._bounced_lx) for source in self.sources]
+        return np.array(rows).reshape(len(rows), len(FACE_POINTS))
+
+    def _bounced_lx(self, source: Source) -> FloatArray:
+        landed = self.enclosure.landed(source)
+        return self.enclosure.bounced_lx(landed.room * source.strength, landed.sent * source.strength, *self._seen)
 
     @cached_property
     def face_lx(self) -> dict[str, float]:
         """Illuminance on each of FACE_POINTS, reflections included [lx]."""
-        totals = self.by_source_lx.sum(axis=0) + self.bounced_lx
-        return dict(zip(FACE_POINTS, totals.tolist(), strict=True))
+        return dict(zip(FACE_POINTS, self.whole_by_source_lx.sum(axis=0).tolist(), strict=True))
 
     def by_source_at_lx(self, places: FloatArray, normals: FloatArray, fineness: int = AT_FINENESS) -> FloatArray:
         """Illuminance of each source anywhere in the room, reflections included, shapes (N, 3) -> (N, sources) [lx]."""
@@ -260,20 +259,16 @@ def thrown_back(setup: Setup, sources: Sequence[Source]) -> list[AreaSource]:
 def _on_sheet_lx(lit: LitScene, sheet: AreaSource) -> FloatArray:
     """Mean illuminance of each source on a sheet, reflections included, shape (sources,) [lx]; how it sees the room, and each source, is kept
     while neither moves."""
-    spots, _ = sheet.patches(SHEET_FINENESS)
-    normals, boards = np.repeat(sheet.pane.normal[None], len(spots), axis=0), lit.enclosure.boards
-    place = (sheet.shape, *(board.key for board in boards))
-    size = lit.enclosure.patches.size.tobytes()
-    seen = _sheet_sees.get_or_compute((size, *place), lambda: lit.enclosure.seen_from(spots, normals).mean(axis=0))
-    straight = [
-        _on_sheets.get_or_compute((source.shape, *place), partial(_mean_lx, source.unit, spots, normals, boards)) * source.strength
-        for source in lit.sources
-    ]
-    return np.asarray(seen @ lit.cells_sent_by_source, float) + np.array(straight)
+    enclosure, (spots, _) = lit.enclosure, sheet.patches(SHEET_FINENESS)
+    normals, boards = np.repeat(sheet.pane.normal[None], len(spots), axis=0), enclosure.boards
+    place = (enclosure.patches.size.tobytes(), sheet.shape, *(board.key for board in boards))
 
+    def mean_lx(source: Source) -> FloatArray:
+        seen = _sheet_sees.get_or_compute(place, lambda: enclosure.seen_from(spots, normals).mean(axis=0))
+        straight = source.illuminance_lx(spots, normals, AT_FINENESS, boards).mean()
+        return np.asarray(seen @ enclosure.cells_sent_of(source) + straight, float)
 
-def _mean_lx(source: Source, places: FloatArray, normals: FloatArray, boards: Boards) -> float:
-    return float(source.illuminance_lx(places, normals, AT_FINENESS, boards).mean())
+    return np.array([enclosure.brought(source, ("sheet", sheet.shape), mean_lx) for source in lit.sources])
 
 
 def main_source(lit_scene: LitScene) -> Source | None:

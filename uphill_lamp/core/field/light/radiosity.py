@@ -6,6 +6,7 @@ falls straight on it is taken from the fine grid on which it is lit, the further
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -25,19 +26,20 @@ from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.placing import WALLS
 from uphill_lamp.core.scene.view import surface_reflectance
 
-MOST_KEPT = 96
+MOST_KEPT, MOST_BROUGHT = 96, 384
 LEAST_SEEN = 0.05  # of the half space before a surface: with less in view it lies in or beyond a wall
 Opening = tuple[str, float, float, float, float]  # wall, middle along it, sill, width, height [m]
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Landed:
-    """A source's light in a room [lx for a strength of 1]: straight on the fine grid (P, FINE^2) and on the boards' cells (E - P,), and what all elements get
-    of it by way of others (E,)."""
+    """A source's light in a room [lx for a strength of 1]: straight on the fine grid (P, FINE^2) and on the boards' cells (E - P,), what all elements get
+    of it by way of others (E,), and what they send out of both (E,) [lm/m2]."""
 
     room: FloatArray
     boards: FloatArray
     returned: FloatArray
+    sent: FloatArray
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,6 +54,7 @@ class Enclosure:
     reflectance: FloatArray
     exchange: Exchange
     _landed: LockedLru[bytes, Landed] = field(default_factory=lambda: LockedLru(MOST_KEPT))
+    _brought: LockedLru[tuple[Any, ...], FloatArray] = field(default_factory=lambda: LockedLru(MOST_BROUGHT))
 
     @cached_property
     def solution(self) -> FloatArray:
@@ -74,7 +77,17 @@ class Enclosure:
 
     def _landed_of(self, source: Source) -> Landed:
         room, boards = landed_lx(source, self.patches, self.boards)
-        return Landed(room, boards, self.returned_lx(room[None], boards[None])[:, 0])
+        returned = self.returned_lx(room[None], boards[None])[:, 0]
+        return Landed(room, boards, returned, self.reflectance * (np.concatenate([room.mean(axis=1), boards]) + returned))
+
+    def brought(self, source: Source, where: tuple[Any, ...], work: Callable[[Source], FloatArray]) -> FloatArray:
+        """What a source brings somewhere in this room: worked out for a strength of 1, kept by ``where``, and times its strength."""
+        return self._brought.get_or_compute((source.shape, *where), lambda: work(source.unit)) * source.strength
+
+    def cells_sent_of(self, source: Source) -> FloatArray:
+        """What each of the C cells sends out of a source's light, shape (C,) [lm/m2]."""
+        landed = self.landed(source)
+        return self.brought(source, ("cells",), lambda unit: self.cells_sent(landed.room[None], landed.sent[:, None])[:, 0])
 
     def returned_lx(self, lit_lx: FloatArray, boards_lx: FloatArray) -> FloatArray:
         """Reflected light on all elements for what falls straight on the room's fine grid and on the boards' cells.

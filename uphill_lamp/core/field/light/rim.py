@@ -46,11 +46,11 @@ def _rim_lx(lit_scene: LitScene) -> float:
     key = (*enclosure.patches.size.tolist(), *head, *lit_scene.board.key)
     seen = _seen.get_or_compute(key, lambda: enclosure.roughly_seen_from(places, normals).mean(axis=0))
     direct = sum(
-        _direct.get_or_compute((source.shape, *head), partial(_direct_lx, source.unit, places, normals)) * source.strength
+        _direct.get_or_compute((source.shape, *head), partial(_direct_lx, source, places, normals)) * source.strength
         for source in lit_scene.sources
     )
     return float(seen @ lit_scene.sent_by_source.sum(axis=1) + direct)
 
 
 def _direct_lx(source: Source, places: FloatArray, normals: FloatArray) -> float:
-    return float(source.illuminance_lx(places, normals, FINENESS).mean())
+    return float(source.unit.illuminance_lx(places, normals, FINENESS).mean())
