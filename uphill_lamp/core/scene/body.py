@@ -111,10 +111,16 @@ def _squares_of(shape: tuple[Ellipsoid, ...]) -> FloatArray:
     return np.concatenate([squared[:, (0, 1, 2), (0, 1, 2)], both], axis=1)
 
 
+@lru_cache(maxsize=32)
+def _box_of(shape: tuple[Ellipsoid, ...]) -> tuple[FloatArray, FloatArray]:
+    """Ends of a box round the whole shape, both (3,) [m]; not to be written to."""
+    low = np.min([np.array(part.middle) - max(part.radii) for part in shape], axis=0)
+    return low, np.max([np.array(part.middle) + max(part.radii) for part in shape], axis=0)
+
+
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:
     """Indices of rays, given as rows (3, N), that pass the box round the whole shape."""
-    low = np.min([np.array(part.middle) - max(part.radii) for part in shape], axis=0)
-    high = np.max([np.array(part.middle) + max(part.radii) for part in shape], axis=0)
+    low, high = _box_of(shape)
     going = np.where(np.abs(along) < 1e-9, 1e-9, along)
     first, second = (low - start)[:, None] / going, (high - start)[:, None] / going
     entry, leave = np.minimum(first, second).max(axis=0), np.maximum(first, second).min(axis=0)

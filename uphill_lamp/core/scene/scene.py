@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, fields
 from functools import cached_property
-from typing import TypeVar
+from typing import TypeVar, cast
 
 import numpy as np
 
@@ -54,14 +54,14 @@ class Scene:
         """The desk's top."""
         return _fixed(desk_pane(self.setup.desk))
 
-    def text(self, name: str, work: Callable[[], str]) -> str:
-        """A part of the document written out as a key, once."""
-        if name not in self._texts:
-            self._texts[name] = work()
-        return self._texts[name]
+    def once(self, name: str, work: Callable[[], T]) -> T:
+        """What is worked out from the document alone, once: a part of it written out as a key, what rays can meet in it."""
+        if name not in self._worked_out:
+            self._worked_out[name] = work()
+        return cast("T", self._worked_out[name])
 
     @cached_property
-    def _texts(self) -> dict[str, str]:
+    def _worked_out(self) -> dict[str, object]:
         return {}
 
 

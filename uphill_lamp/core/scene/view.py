@@ -29,6 +29,7 @@ from uphill_lamp.core.scene.placing import (
     screen_pane,
     window_pane,
 )
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import vector
 
 REFERENCE_FACE = 0.36  # reflectance for metering, whoever sits there (docs/method/light.md)
@@ -128,21 +129,50 @@ def view_of(
     """
     cast = _Cast(pinhole.place, rays)
     cast.room(setup)
-    room = setup.room
-    cast.rectangles([(Seen("window", window.id, 0.1), window_pane(room, window)) for window in room.windows], IN_WALL_M)
-    things = zip(setup.backdrop, backdrop_panes(setup), strict=True)
-    rectangles = [(Seen("backdrop", thing.id, thing.reflectance), pane) for thing, (_, pane) in things]
-    rectangles += [(Seen("screen", screen.id, 0.05), screen_pane(screen)) for screen in setup.screens]
-    rectangles += [(Seen("back", name, HOUSING_REFLECTANCE), pane) for name, pane in screen_backs(setup, pinhole.place)]
-    rectangles += [(Seen("chair", "chair", luminance_of(setup.presenter.chair_colour)), pane) for pane in chair_panes(setup)]
-    rectangles.append((Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk)))
-    rectangles += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
-    cast.rectangles(rectangles)
+    # Several questions look from one place; what can be met there is listed once.
+    panes, things = scene_of(setup).once(f"met from {pinhole.place.tolist()}", lambda: (_panes(setup), _things(setup, pinhole)))
+    cast.rectangles(panes, IN_WALL_M)
+    cast.rectangles(things)
     for light in setup.lights if lamps else ():
         cast.ball(Seen("lamp", light.id, 0.6), vector(light.position), lamp_radius_m(light))
     reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
     cast.body(setup, trunk(setup.presenter), reflectances)
     return cast.view()
+
+
+@dataclass(frozen=True, eq=False)
+class _Rectangles:
+    """Rectangles side by side: middles and axes (R, 3) [m], widths and heights (R, 1) [m]."""
+
+    seen: list[Seen]
+    middles: FloatArray
+    normals: FloatArray
+    rights: FloatArray
+    ups: FloatArray
+    widths: FloatArray
+    heights: FloatArray
+
+    @classmethod
+    def of(cls, listed: list[tuple[Seen, Pane]]) -> _Rectangles:
+        panes = [pane for _, pane in listed]
+        axes = (np.array([getattr(pane, axis) for pane in panes]).reshape(-1, 3) for axis in ("middle", "normal", "right", "up"))
+        sides = (np.array([getattr(pane, side) for pane in panes])[:, None] for side in ("width_m", "height_m"))
+        return cls([seen for seen, _ in listed], *axes, *sides)
+
+
+def _panes(setup: Setup) -> _Rectangles:
+    return _Rectangles.of([(Seen("window", window.id, 0.1), window_pane(setup.room, window)) for window in setup.room.windows])
+
+
+def _things(setup: Setup, pinhole: Pinhole) -> _Rectangles:
+    things = zip(setup.backdrop, backdrop_panes(setup), strict=True)
+    listed = [(Seen("backdrop", thing.id, thing.reflectance), pane) for thing, (_, pane) in things]
+    listed += [(Seen("screen", screen.id, 0.05), screen_pane(screen)) for screen in setup.screens]
+    listed += [(Seen("back", name, HOUSING_REFLECTANCE), pane) for name, pane in screen_backs(setup, pinhole.place)]
+    listed += [(Seen("chair", "chair", luminance_of(setup.presenter.chair_colour)), pane) for pane in chair_panes(setup)]
+    listed.append((Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk)))
+    listed += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
+    return _Rectangles.of(listed)
 
 
 def lamp_met(
@@ -199,21 +229,18 @@ class _Cast:
         self.reach, self.what = reach[rows, axis], axis + 3 * (going[rows, axis] > 0)
         self.normal = _INWARD[self.what]
 
-    def rectangles(self, listed: list[tuple[Seen, Pane]], before_m: float = -1e-9) -> None:
+    def rectangles(self, listed: _Rectangles, before_m: float = -1e-9) -> None:
         """Rectangles, all at once; each wins over what lies no further behind it than this before it [m]."""
-        if not listed:
+        if not listed.seen:
             return
-        first, panes = len(self.things), [pane for _, pane in listed]
-        self.things += [seen for seen, _ in listed]
-        normals, rights, ups = (np.array([getattr(pane, axis) for pane in panes]) for axis in ("normal", "right", "up"))
-        offset = self.origin - np.array([pane.middle for pane in panes])
+        first, normals = len(self.things), listed.normals
+        self.things += listed.seen
+        offset = self.origin - listed.middles
         with np.errstate(divide="ignore", invalid="ignore"):
             facing = normals @ self.rays.T  # one row a rectangle
             reach = np.where(facing < -1e-9, -(offset * normals).sum(axis=1)[:, None] / facing, np.nan)
-            across = 0.5 + ((offset * rights).sum(axis=1)[:, None] + reach * (rights @ self.rays.T)) / np.array(
-                [[p.width_m] for p in panes]
-            )
-            down = 0.5 - ((offset * ups).sum(axis=1)[:, None] + reach * (ups @ self.rays.T)) / np.array([[p.height_m] for p in panes])
+            across = 0.5 + ((offset * listed.rights).sum(axis=1)[:, None] + reach * (listed.rights @ self.rays.T)) / listed.widths
+            down = 0.5 - ((offset * listed.ups).sum(axis=1)[:, None] + reach * (listed.ups @ self.rays.T)) / listed.heights
             on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6)
         reach[~on] = np.inf
         nearest = reach.argmin(axis=0)

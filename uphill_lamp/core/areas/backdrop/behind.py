@@ -73,7 +73,7 @@ _kept: LockedLru[str, Behind] = LockedLru(MOST_KEPT)
 
 def behind_of(setup: Setup) -> Behind:
     """What the main camera sees behind the presenter; kept while nothing of it moves."""
-    key = scene_of(setup).text("behind", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
+    key = scene_of(setup).once("behind", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
     return _kept.get_or_compute(key, lambda: _seen(setup))
 
 

@@ -133,11 +133,14 @@ def _growing(setup: Setup, head: _Head, panes: dict[str, Pane], ring: _Ring) -> 
     """How much of the outline grows from each thing, in places of it, and which places."""
     near, far, counts = ring.near, ring.far, Counter[str]()
     marked = np.zeros(len(near), dtype=bool)
+    pinhole, breadths = scene_of(setup).pinhole, dict[str, float]()
     for row in np.flatnonzero(ring.seen):
         thing = ring.things[near[row]]
         if thing.kind not in ("backdrop", "window") or not _differs(setup, ring.things, near, int(row)):
             continue
-        narrow = _breadth(scene_of(setup).pinhole, panes[thing.name], head) < NARROW * ring.breadth
+        if thing.name not in breadths:
+            breadths[thing.name] = _breadth(pinhole, panes[thing.name], head)
+        narrow = breadths[thing.name] < NARROW * ring.breadth
         edge = bool((near[max(row - 1, 0) : row + 2] != near[row]).any())
         marked[row] = far[row] == near[row] if narrow else edge
         counts[thing.name] += float(marked[row]) * (1.0 if narrow else EDGE_COUNTS)  # type: ignore[assignment]

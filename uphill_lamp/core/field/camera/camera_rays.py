@@ -162,7 +162,7 @@ _kept: LockedLru[tuple[str, bytes], CameraRays] = LockedLru(MOST_KEPT)
 def camera_rays_of(setup: Setup, camera: Camera, through: FloatArray | None = None) -> CameraRays:
     """What a camera has before it, over a grid or through places in its picture, (N, 2); worked out once for all that only the lamps
     tell apart."""
-    key = camera.id + scene_of(setup).text("sight", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
+    key = camera.id + scene_of(setup).once("sight", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
     return _kept.get_or_compute((key, b"" if through is None else through.tobytes()), lambda: CameraRays(setup, camera, through))
 
 
