@@ -12,7 +12,7 @@ import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.light.boards import CELLS, Board, Boards, board_of, visible
+from uphill_lamp.core.field.light.boards import CELLS, Board, board_of, visible
 from uphill_lamp.core.field.light.brim import passes_brim, wears_brim
 from uphill_lamp.core.field.light.colour import cct_and_duv, mixed_uv, white_uv
 from uphill_lamp.core.field.light.patches import FINE, Patches
