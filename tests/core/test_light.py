@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.promise import promise
-from tests.setups import any_setup, demo, put, reference, varied_setups
+from tests.setups import any_setup, demo, demos, put, reference, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Light, Photometry
@@ -79,13 +79,14 @@ def lit_case(case: dict[str, Any]) -> tuple[LitScene, Any]:
     return lit, levels
 
 
-def on_face_lx(lit: LitScene, places: Any, normals: Any) -> Any:
-    """What falls on places of a face, as LitScene has it for FACE_POINTS."""
+def on_face_lx(lit: LitScene, places: Any, normals: Any, direct: Any = None) -> Any:
+    """What falls on places of a face, as LitScene has it for FACE_POINTS; the direct light may be given."""
     enclosure = lit.enclosure
     seen = enclosure.patches.seen_from(places, normals)
     free = visible(enclosure.boards, places, enclosure.patches.places(FINE).reshape(-1, 3))
     seen = seen if free is None else seen * free.reshape(seen.shape)
-    direct = sum(source.illuminance_lx(places, normals, 12, enclosure.boards) for source in lit.sources)
+    if direct is None:
+        direct = sum(source.illuminance_lx(places, normals, 12, enclosure.boards) for source in lit.sources)
     return direct + enclosure.bounced_lx(
         lit.lit_lx.sum(axis=0), lit.sent_by_source.sum(axis=1), seen, enclosure.boards_seen(places, normals)
     )
@@ -317,6 +318,17 @@ class Exposure(TestCase):
             setup.main_camera.model_copy(update={"metering": "locked", "locked_exposure_lx": average.lit_scene.face_lx["front"] * 4}),
         )
         self.assertAlmostEqual(locked.error_stops, -2)
+
+    def test_what_each_source_brings_by_way_of_the_room_is_what_all_bring_together(self) -> None:
+        """Worked out by source for a strength of 1, against the same in one go as they shine; dimmed, it dims."""
+        for name in demos():
+            setup = demo(name)
+            for lights in (setup.lights, tuple(light.model_copy(update={"dim": 0.3}) for light in setup.lights)):
+                lit = lit_scene_of(setup.model_copy(update={"lights": lights}))
+                places, normals = face_points(face_of(setup))
+                direct = sum(source.illuminance_lx(places, normals, boards=lit.enclosure.boards) for source in lit.sources)
+                wanted = on_face_lx(lit, places, normals, direct)
+                np.testing.assert_allclose(list(lit.face_lx.values()), wanted, rtol=2e-3, err_msg=name)
 
     def test_an_even_scene_is_exposed_right(self) -> None:
         """A furnace: all surfaces alike and lit alike. The grey card then stands log2(0.18/0.36) below the mean."""

@@ -10,10 +10,42 @@ from unittest.mock import patch
 
 import numpy as np
 
-from tests.setups import demo
+from tests.setups import demo, demos
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.scene.placing import pinhole_of
-from uphill_lamp.drawings.far_side.room import room_seen
+from uphill_lamp.drawings.far_side import room
+from uphill_lamp.drawings.far_side.colour import LUMA
+from uphill_lamp.drawings.far_side.light import Returned
+from uphill_lamp.drawings.far_side.room import room_luminance, room_seen
+from uphill_lamp.drawings.figure.lit import ENOUGH_SPOTS
+from uphill_lamp.drawings.figure.shadows import Maps
 from uphill_lamp.drawings.figure.stored import stored
+
+
+class WhileDragged(TestCase):
+    def test_light_off_whole_patches_is_as_good_as_off_their_cells_for_a_draft(self) -> None:
+        for name in demos():
+            lit_scene = lit_scene_of(demo(name))
+            pinhole, returned = pinhole_of(lit_scene.setup), Returned(lit_scene)
+            with patch.object(room, "_kept_off", lambda seen, *rest: np.zeros((len(seen.coarse[0]), 3), np.float32)):
+                quick, exact = (
+                    room_luminance(room_seen(lit_scene.setup, pinhole, 208, 117, 1, False, by_elements), lit_scene, returned, ()) @ LUMA
+                    for by_elements in (True, False)
+                )
+            apart = np.abs(quick / np.maximum(exact, 1e-3) - 1)
+            self.assertLess(float(np.median(apart)), 0.015, name)
+            self.assertLess(float(np.quantile(apart, 0.95)), 0.09, name)
+
+    def test_the_few_spots_whose_shadow_a_picture_keeps_are_spread_over_what_shines(self) -> None:
+        for side, count in ((6, 6), (4, 8)):
+            spots = np.stack(np.meshgrid(np.arange(side), np.arange(side)), axis=-1).reshape(-1, 2) - (side - 1) / 2
+            looks = np.zeros((2, side**2, 4, 3), np.float32)
+            looks[:, :, 3, :2] = spots
+            near = np.zeros((side**2, 1, 1), np.float32)
+            chosen = Maps(looks, (near, near)).some(ENOUGH_SPOTS).spots
+            self.assertEqual(len(chosen), count)
+            np.testing.assert_allclose(chosen[:, :2].mean(axis=0), 0, atol=0.3)
+            np.testing.assert_allclose(chosen[:, :2].std(axis=0), spots.std(axis=0), rtol=0.15)
 
 
 class OnlyWhereColourChanges(TestCase):
