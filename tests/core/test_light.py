@@ -337,7 +337,9 @@ class Exposure(TestCase):
             demo(), backdrop=[], lights=[], presenter__clothing=[], screens__laptop__on=False, place__call_at="2026-06-21T13:00:00", room__windows=[],
             **{f"room__surfaces__{name}": grey for name in ("floor", "ceiling", "wall_x0", "wall_x1", "wall_y0", "wall_y1")},
         )  # fmt: skip
-        glimmer = PointSource("glimmer", np.array([1.0, 1.0, 1.5]), np.array([0.0, 0.0, -1.0]), np.array([1.0, 0.0, 0.0]), 1.0, 360.0, 5000.0)
+        glimmer = PointSource(
+            "glimmer", np.array([1.0, 1.0, 1.5]), np.array([0.0, 0.0, -1.0]), np.array([1.0, 0.0, 0.0]), 1.0, 360.0, 5000.0
+        )
         lit_scene = lit_scene_of(setup, (glimmer,))
         patches, elements = lit_scene.enclosure.patches, len(lit_scene.enclosure.reflectance)
         room, boards = np.zeros((len(patches.middle), FINE**2)), np.zeros(elements - len(patches.middle))

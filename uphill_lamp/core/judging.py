@@ -228,9 +228,7 @@ def weighed(
         counts: what those tell that tell no fault, by id.
     """
     return tuple(
-        measure.counted(weights[measure.id][0], counts.get(measure.id, "fault"))
-        if measure.band and measure.id in weights
-        else measure
+        measure.counted(weights[measure.id][0], counts.get(measure.id, "fault")) if measure.band and measure.id in weights else measure
         for measure in measures
     )
 
