@@ -191,7 +191,7 @@ class LitScene:
 
     def _bounced_lx(self, source: Source) -> FloatArray:
         landed = self.enclosure.landed(source)
-        return self.enclosure.bounced_lx(landed.room * source.strength, landed.sent * source.strength, *self._seen)
+        return self.enclosure.bounced_lx(landed.room, landed.sent, *self._seen)
 
     @cached_property
     def face_lx(self) -> dict[str, float]:
