@@ -9,6 +9,7 @@ from unittest import TestCase
 import networkx
 
 from tools.layers import imports
+from tools.mutants import FAULTS, ROOT
 
 
 class House(TestCase):
@@ -16,6 +17,12 @@ class House(TestCase):
         graph = networkx.DiGraph(imports())
         self.assertGreater(len(graph), 200)
         self.assertEqual([sorted(circle) for circle in networkx.strongly_connected_components(graph) if len(circle) > 1], [])
+
+    def test_every_deliberate_fault_still_finds_where_to_go(self) -> None:
+        for fault in FAULTS:
+            self.assertEqual((ROOT / "uphill_lamp" / fault.file).read_text().count(fault.text), 1, fault.what)
+            for label in fault.tests.split():
+                self.assertTrue((ROOT / Path(*label.split(".")[:3]).with_suffix(".py")).is_file(), (fault.what, label))
 
     def test_locals_are_named_by_what_they_are(self) -> None:
         """No local called found, told or said; none of a loop called one, but beside an other."""
