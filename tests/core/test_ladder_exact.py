@@ -67,6 +67,22 @@ class Exact(TestCase):
             for one, other in zip(actual, wanted, strict=True):
                 self.assertAlmostEqual(one.score, other.score, places=9)
 
+    def test_what_light_does_behind_counts_with_light(self) -> None:
+        """The areas' worth of each action by itself, told by those that bear on them alone, sum up to the whole."""
+        base = appraise(put(demo("clock-bench"), preferences__budget=0.0))
+        worth, beside = ScoreCache(base), 0
+        start = worth.document([])
+        for action in gathered(base, worth).actions:
+            there = worth.document([action])
+            assert start is not None and there is not None
+            total = worth.of([]) - sum(share * (worth.score(area, start) or 0.0) for area, share in worth.shares.items())
+            for area, share in worth.shares.items():
+                total += share * (worth.valued(area, [action] if area in action.areas else []) or 0.0)
+            self.assertAlmostEqual(total, worth.of([action]), places=6, msg=action.id)
+            moved = (worth.score("backdrop", there) or 0.0) - (worth.score("backdrop", start) or 0.0)
+            beside += "backdrop" not in action.areas and abs(moved) > 0.1
+        self.assertGreater(beside, 0)
+
     def test_real_actions_equal_appraising_every_combination(self) -> None:
         """Every combination applied to the document and appraised whole, nothing taken over."""
         setup = put(demo("kitchen-table"), preferences__budget=100.0)
