@@ -33,7 +33,7 @@ class Clock:
 
 def asked(sheet: phone.Sheet, method: str, path: str, body: str = "", **headers: str) -> tuple[int, bytes, dict[str, str]]:
     host, port = sheet.host.split(":")
-    connection = http.client.HTTPConnection(host, int(port), timeout=5)
+    connection = http.client.HTTPConnection(host, int(port), timeout=60)
     try:
         connection.request(method, path, body or None, headers)
         answer = connection.getresponse()
