@@ -25,8 +25,10 @@ from uphill_lamp.core.document.fields import OriginNote, kind_of
 from uphill_lamp.core.field.camera.spectral_mix import SpectralMix
 from uphill_lamp.core.field.light.colour import white_uv
 from uphill_lamp.core.measuring.figure import Figure, refused, report
+from uphill_lamp.core.measuring.heard import heard
 from uphill_lamp.core.measuring.octave_filters import CENTRES_HZ, octave_filter
-from uphill_lamp.core.measuring.sound import NAMES, Recording
+from uphill_lamp.core.measuring.recording import Recording
+from uphill_lamp.core.measuring.sound import NAMES
 from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.scene import scene_of
 
@@ -199,10 +201,10 @@ class Voices(TestCase):
                 octave = sosfilt(octave_filter(float(hz), rate), random.standard_normal(len(times)))
                 octaves.append(10 ** (level / 20) * octave / octave.std())
             samples = np.sum(octaves, axis=0) * speaks + 1e-5 * random.standard_normal(len(times))
-            figure = tone_figure(Recording(samples[:, None], rate), (2.0, 8.0))
+            figure = tone_figure([heard(Recording(samples[:, None], rate))], (2.0, 8.0))
             for part, wanted in zip(figure.value, bent, strict=True):  # type: ignore[arg-type]
                 self.assertAlmostEqual(part["db"], wanted, delta=3.0, msg=str(part))
-        self.assertIn("nobody speaks", tone_figure(Recording(samples[:, None], rate), None).refused)
+        self.assertIn("nobody speaks", tone_figure([], None).refused)
 
     def test_loudspeakers_heard_back(self) -> None:
         voice = take(sound__speech_active_dbfs=-24.0)["figures"]

@@ -14,7 +14,8 @@ from tests.setups import demo, demos, put
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.check.sheet import expected_of, shown_value
 from uphill_lamp.core.document import Setup
-from uphill_lamp.core.measuring.sound import Recording, sound_figures
+from uphill_lamp.core.measuring.recording import Recording
+from uphill_lamp.core.measuring.sound import sound_figures
 from uphill_lamp.listening import render
 from uphill_lamp.listening.impulse import impulse_of
 

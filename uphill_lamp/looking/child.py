@@ -13,9 +13,13 @@ import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-MOST_ADDRESSES, MOST_CPU_S, MOST_CLIP_CPU_S, MOST_FILES = 2_000_000_000, 60, 300, 64
+if TYPE_CHECKING:
+    from uphill_lamp.core.measuring.figure import Figure
+    from uphill_lamp.core.measuring.heard import Heard
+
+MOST_ADDRESSES, MOST_CPU_S, MOST_CLIP_CPU_S, MOST_FILES = 2_000_000_000, 120, 300, 64
 PREVIEW_PX = 1280
 
 
@@ -41,7 +45,7 @@ def measured(
     Args:
         known: of a clip, when somebody looks into the lens and at the call's window: spans [s] by ``lens_s`` and ``window_s``; of a
             picture, where white ``paper`` is, x and y [px].
-        tell: told now and then how much of a clip is done, 0-1.
+        tell: told now and then how much of a clip or a sound is done, 0-1.
 
     Raises:
         Refused: if it cannot be read.
@@ -51,27 +55,27 @@ def measured(
 
     if container := container_of(path):
         return _clip(path, container, preview, known or {}, tell)
-    read = decoded(path)
+    read = decoded(path, tell)
     if isinstance(read, Sound):
         from uphill_lamp.core.measuring.faults import is_doubled
-        from uphill_lamp.core.measuring.sound import Recording
+        from uphill_lamp.core.measuring.sound import products_of
 
-        notes = [f"only the first {len(read.samples) / read.sample_hz:.0f} s are looked at"] if read.goes_on else []
-        notes += ["both channels carry the same"] if is_doubled(read.samples) else []
-        return report("sound", _heard(Recording(read.samples, read.sample_hz, read.lossless)), notes=notes)
+        notes = [f"only the first {read.seconds:.0f} s are looked at"] if read.goes_on else []
+        notes += ["both channels carry the same"] if read.pieces and is_doubled(products_of(read.pieces)) else []
+        return report("sound", _heard(read.pieces), notes=notes)
     return _still(read, preview, known or {})
 
 
-def _heard(recording: Any) -> list[Any]:
+def _heard(pieces: list[Heard]) -> list[Figure]:
     """Figures of a recording, with the tone of the voice in it."""
     from uphill_lamp.core.check.tone import tone_figure
-    from uphill_lamp.core.measuring.sound import sound_figures
+    from uphill_lamp.core.measuring.sound import figures_of
 
-    figures = list(sound_figures(recording))
+    figures = list(figures_of(pieces))
     values = {figure.id: figure.value for figure in figures}
     begin, end = values["sound.speech_start_s"], values["sound.speech_end_s"]
     span = (begin, end) if isinstance(begin, float) and isinstance(end, float) else None
-    return [*figures, tone_figure(recording, span)]
+    return [*figures, tone_figure(pieces, span)]
 
 
 def _still(read: Any, preview: bool, known: dict[str, Any]) -> dict[str, Any]:
@@ -106,7 +110,6 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any], tell
 
     from uphill_lamp.core.measuring.clip import clip_figures, known_of
     from uphill_lamp.core.measuring.figure import Figure, report
-    from uphill_lamp.core.measuring.sound import Recording
     from uphill_lamp.core.measuring.still import grain_in_time, still_figures
     from uphill_lamp.looking.clips import clip_of
     from uphill_lamp.looking.decoding import Still
@@ -116,7 +119,7 @@ def _clip(path: Path, container: str, preview: bool, known: dict[str, Any], tell
     cv2.setNumThreads(1)
     clip, figures = clip_of(path, container, bool(known), tell), list[Figure]()
     if clip.sound is not None:
-        figures += _heard(Recording(clip.sound.samples, clip.sound.sample_hz, clip.sound.lossless))
+        figures += _heard(clip.sound.pieces)
     seen = clip.watched
     if seen is None:
         return report("sound", figures, notes=clip.notes)

@@ -10,9 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.faults import Fault, Refused
-from uphill_lamp.looking.decoding import FASTEST_HZ, LOUDEST, MOST_SAMPLES, SLOWEST_HZ, Sound
+from uphill_lamp.looking.decoding import FASTEST_HZ, SLOWEST_HZ, Hearing, Sound
 from uphill_lamp.looking.watcher import Watched, Watcher
 
 CLIPS = "a clip (WebM, MP4, MOV, MKV, AVI)"
@@ -183,11 +182,10 @@ class _Hearer:
     """Takes sound as it comes, two channels at most."""
 
     def __init__(self, stream: Any) -> None:
-        context = stream.codec_context
-        self._name, self._rate = context.name, int(context.sample_rate or 0)
-        self._parts: list[FloatArray] = []
-        self._count, self.full = 0, False
+        self._name = stream.codec_context.name
+        self._hearing: Hearing | None = None
         self._resampler: Any = None
+        self.full = False
 
     def take(self, frame: Any) -> None:
         import av
@@ -195,32 +193,25 @@ class _Hearer:
         if self.full or not SLOWEST_HZ <= frame.sample_rate <= FASTEST_HZ:
             self.full = True
             return
-        if self._resampler is None:
+        if self._hearing is None:
             layout = "stereo" if frame.layout.nb_channels > 1 else "mono"
-            self._rate = frame.sample_rate
+            self._hearing = Hearing(frame.sample_rate, self._name.startswith(LOSSLESS_SOUNDS))
             self._resampler = av.AudioResampler(format="fltp", layout=layout, rate=frame.sample_rate)
         for out in self._resampler.resample(frame):
-            self._parts.append(out.to_ndarray().T.astype(np.float32))
-            self._count += len(self._parts[-1])
-        self.full = self._count >= MOST_SAMPLES
+            self._hearing.take(np.ascontiguousarray(out.to_ndarray().T, dtype=np.float32))
+        self.full = self._hearing.full
 
     def done(self) -> Sound | None:
-        if not self._count:
-            return None
-        samples = np.concatenate(self._parts)[:MOST_SAMPLES].astype(np.float64)
-        self._parts.clear()
-        if not np.isfinite(samples).all() or float(np.abs(samples).max(initial=0.0)) > LOUDEST:
-            return None
-        return Sound(samples, self._rate, self._name.startswith(LOSSLESS_SOUNDS), self.full)
+        return None if self._hearing is None or self._hearing.broken else self._hearing.done()
 
 
 def _notes(pictures: _Pictures | None, watched: Watched | None, sound: Sound | None) -> Iterator[str]:
     if watched is not None and pictures is not None and pictures.went_on:
         yield f"only the first {watched.track.times_s[-1] - watched.track.times_s[0]:.0f} s of the picture are looked at"
     if sound is not None and sound.goes_on:
-        yield f"only the first {len(sound.samples) / sound.sample_hz:.0f} s of the sound are looked at"
+        yield f"only the first {sound.seconds:.0f} s of the sound are looked at"
     if watched is not None and sound is not None and not sound.goes_on:
-        seen_s, heard_s = float(watched.track.times_s[-1] - watched.track.times_s[0]), len(sound.samples) / sound.sample_hz
+        seen_s, heard_s = float(watched.track.times_s[-1] - watched.track.times_s[0]), sound.seconds
         if abs(seen_s - heard_s) > APART_S:
             lost = "picture" if seen_s < heard_s else "sound"
             yield f"the {lost} ends {abs(seen_s - heard_s):.0f} s before the rest: part of the file may be lost"

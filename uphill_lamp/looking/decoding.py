@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import struct
+import time
 import warnings
 import zlib
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.faults import Fault, Refused
+
+if TYPE_CHECKING:
+    from uphill_lamp.core.measuring.heard import Heard
 
 PICTURES = ("JPEG", "PNG", "WEBP")
 SOUNDS = ("WAV", "WAVEX", "RF64", "FLAC", "OGG", "MP3", "AIFF", "CAF")
@@ -24,7 +29,8 @@ MOST_SIDE_PX = 1920  # larger pictures are looked at so large; grain on a piece 
 GRAIN_PX = 1200
 EXPOSURE_NOTES = 0x8769  # the part of a picture's notes in which cameras write how it was taken
 SLOWEST_HZ, FASTEST_HZ, MOST_CHANNELS, USED_CHANNELS = 8000, 192_000, 32, 2
-MOST_SAMPLES = 3_000_000  # of a channel: a minute at 48 kHz, and some 400 MB to measure it in
+MOST_SOUND_S, MOST_HEARING_S = 720.0, 90.0  # of sound, and of work for it: what came so far has to do then
+AT_ONCE = 1_000_000  # samples read at once, of all channels
 LOUDEST = 1e6  # of full scale 1: a file of floating numbers may hold what overflows once it is added up
 KINDS = "a picture (JPEG, PNG, WebP), a sound (WAV, FLAC, Ogg, MP3) or a clip (WebM, MP4, MOV, MKV, AVI)"
 
@@ -43,11 +49,10 @@ class Still:
 
 @dataclass(frozen=True, eq=False)
 class Sound:
-    """Samples of at most two channels (N, channels), and whether the file goes on beyond them."""
+    """A recording as it was heard, piece by piece; none where it is too short. How long it is [s], and whether the file goes on."""
 
-    samples: FloatArray
-    sample_hz: int
-    lossless: bool
+    pieces: list[Heard]
+    seconds: float
     goes_on: bool
 
 
@@ -62,8 +67,11 @@ def container_of(path: Path) -> str | None:
     return "matroska" if begin.startswith(b"\x1a\x45\xdf\xa3") else None
 
 
-def decoded(path: Path) -> Still | Sound:
+def decoded(path: Path, tell: Callable[[float], None] = lambda share: None) -> Still | Sound:
     """What a file holds.
+
+    Args:
+        tell: told now and then how much of a sound is done, 0-1.
 
     Raises:
         Refused: if it is neither a picture nor a sound that can be read, or too large.
@@ -72,7 +80,7 @@ def decoded(path: Path) -> Still | Sound:
         begin = file.read(16)
     if not begin:
         raise Refused([Fault("", "an empty file", KINDS)])
-    return _still(path) if begin[:3] == b"\xff\xd8\xff" or begin[:4] == b"\x89PNG" or begin[8:12] == b"WEBP" else _sound(path)
+    return _still(path) if begin[:3] == b"\xff\xd8\xff" or begin[:4] == b"\x89PNG" or begin[8:12] == b"WEBP" else _sound(path, tell)
 
 
 def _still(path: Path) -> Still:
@@ -121,27 +129,67 @@ def _exposure(image: Any) -> tuple[float, float, float] | None:
     return values if all(np.isfinite(values)) else None
 
 
-def _sound(path: Path) -> Sound:
+def _sound(path: Path, tell: Callable[[float], None]) -> Sound:
     import soundfile
 
-    unread = (soundfile.SoundFileError, RuntimeError, ValueError, TypeError, OSError)
-    try:
-        with soundfile.SoundFile(str(path)) as file:
-            if file.format not in SOUNDS:
-                raise Refused([Fault("", f"a file of the kind {file.format}", KINDS)])
-            if not SLOWEST_HZ <= file.samplerate <= FASTEST_HZ or file.channels > MOST_CHANNELS:
-                raise Refused(
-                    [Fault("", f"{file.channels} channels at {file.samplerate} Hz", f"up to {MOST_CHANNELS} channels at 8 to 192 kHz")]
-                )
-            count = min(MOST_SAMPLES, 2 * MOST_SAMPLES // file.channels)
-            samples = file.read(count, dtype="float32", always_2d=True)[:, :USED_CHANNELS].astype(np.float64)
-            goes_on = len(samples) == count
-            lossless = file.format in LOSSLESS_SOUNDS and file.subtype in PCM
-            rate = int(file.samplerate)
-    except Refused:
-        raise
-    except unread:
-        raise Refused([Fault("", "a file that is neither a picture nor a sound we can read", KINDS)]) from None
-    if not np.isfinite(samples).all() or float(np.abs(samples).max(initial=0.0)) > LOUDEST:
+    with _unread_refused():
+        file = soundfile.SoundFile(str(path))
+    with file:
+        if file.format not in SOUNDS:
+            raise Refused([Fault("", f"a file of the kind {file.format}", KINDS)])
+        if not SLOWEST_HZ <= file.samplerate <= FASTEST_HZ or file.channels > MOST_CHANNELS:
+            raise Refused(
+                [Fault("", f"{file.channels} channels at {file.samplerate} Hz", f"up to {MOST_CHANNELS} channels at 8 to 192 kHz")]
+            )
+        hearing = Hearing(int(file.samplerate), file.format in LOSSLESS_SOUNDS and file.subtype in PCM)
+        while not hearing.full:
+            with _unread_refused():
+                samples = file.read(AT_ONCE // file.channels, dtype="float32", always_2d=True)[:, :USED_CHANNELS]
+            if not len(samples):
+                break
+            hearing.take(np.ascontiguousarray(samples))
+            tell(min(hearing.seconds * file.samplerate / max(file.frames, 1), 1.0))
+    if hearing.broken:
         raise Refused([Fault("", "samples that are no numbers of a recording", KINDS)])
-    return Sound(samples, rate, lossless, goes_on)
+    return hearing.done()
+
+
+@contextmanager
+def _unread_refused() -> Iterator[None]:
+    """Whatever a reader of sounds says is told in our own words."""
+    import soundfile
+
+    try:
+        yield
+    except (soundfile.SoundFileError, RuntimeError, ValueError, TypeError, OSError):
+        raise Refused([Fault("", "a file that is neither a picture nor a sound we can read", KINDS)]) from None
+
+
+class Hearing:
+    """Samples heard as they come, until there are enough of them, it took too long, or they are no numbers of a recording."""
+
+    def __init__(self, sample_hz: int, lossless: bool) -> None:
+        from uphill_lamp.core.measuring.pieces import Pieces
+
+        self._pieces, self._worked_s = Pieces(sample_hz, lossless), 0.0
+        self.broken, self.full = False, False
+
+    @property
+    def seconds(self) -> float:
+        """How much came so far [s]."""
+        return self._pieces.seconds
+
+    def take(self, samples: NDArray[np.float32]) -> None:
+        """Hears samples, shape (N, channels)."""
+        if not np.isfinite(samples).all() or float(np.abs(samples).max(initial=0.0)) > LOUDEST:
+            self.broken = self.full = True
+            return
+        begun_s = time.process_time()
+        self._pieces.take(samples)
+        self._worked_s += time.process_time() - begun_s
+        self.full = self.seconds >= MOST_SOUND_S or self._worked_s > MOST_HEARING_S
+
+    def done(self) -> Sound:
+        """All that was heard."""
+        seconds = self.seconds
+        return Sound(self._pieces.ended(), seconds, self.full)

@@ -17,7 +17,7 @@ from typing import Any
 from uphill_lamp.core.document.faults import Fault, Refused
 from uphill_lamp.looking.decoding import container_of
 
-MOST_RESIDENT, MOST_S, MOST_CLIP_S, STEP_S = 500_000_000, 90.0, 450.0, 0.05
+MOST_RESIDENT, MOST_S, MOST_CLIP_S, STEP_S = 500_000_000, 240.0, 450.0, 0.05
 MOST_BYTES = 2_000_000_000
 STOPPED = Fault("", "stopped", "")
 _one_at_a_time = threading.Lock()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import numpy as np
 
@@ -61,14 +62,13 @@ def _onset(mono: FloatArray, sample_hz: int, index: int) -> float:
     return (begin + int(np.argmax(part > 0.3 * part.max()))) / sample_hz
 
 
-def decay_s(mono: FloatArray, sample_hz: int, claps: list[float]) -> list[float | None]:
-    """Reverberation time T20 of each octave from 125 Hz to 8 kHz, the median over the claps [s]; None where the decay drowns."""
-    ends = [*claps[1:], len(mono) / sample_hz]
-    out: list[float | None] = []
+def decays_s(mono: FloatArray, sample_hz: int, claps: list[float]) -> list[list[float]]:
+    """Reverberation times T20 of each octave from 125 Hz to 8 kHz after the claps [s]; those whose decay drowns are left out."""
+    spans = list(pairwise((*claps, len(mono) / sample_hz)))
+    out: list[list[float]] = []
     for centre_hz in CENTRES_HZ:
-        times = [_t20(mono, sample_hz, float(centre_hz), clap, end) for clap, end in zip(claps, ends, strict=True)]
-        known = [value for value in times if value is not None]
-        out.append(float(np.median(known)) if known else None)
+        times = [_t20(mono, sample_hz, float(centre_hz), clap, end) for clap, end in spans]
+        out.append([value for value in times if value is not None])
     return out
 
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -18,17 +21,39 @@ KEY_HZ, VOICED_HZ, KEY_STEP_S = 3500.0, (120.0, 1000.0), 0.005
 KEY_OVER_REST, KEY_OVER_BEFORE, KEY_OVER_QUIET = 30.0, 8.0, 12.0  # powers against powers
 KEY_GONE_S, KEY_NEAR_S, KEY_APART_S = 0.06, 0.2, 0.06
 EDGE_FALL_DB, EDGE_WIDE_HZ, EDGE_LEAST_HZ = 40.0, 400.0, 1500.0
+BINS = 2048  # of a spectrum
 
 
-def clipped_samples(samples: FloatArray) -> int:
-    """How many samples (N, channels) stand in runs of three or more at the highest or the lowest value of their channel."""
+@dataclass(frozen=True)
+class Highest:
+    """The highest value of a channel of a piece of a recording, and the lengths of the runs of three and more samples that stand there."""
+
+    peak: float
+    runs: tuple[int, ...]
+
+
+def highest_of(samples: FloatArray) -> list[Highest]:
+    """The highest value of each channel of (N, channels) and, of the channel upside down, the lowest."""
+    return [_highest(side) for channel in samples.T for side in (channel, -channel)]
+
+
+def _highest(side: FloatArray) -> Highest:
+    peak = float(side.max(initial=0.0))
+    runs = _runs(side >= peak - AT_PEAK) if peak > 1e-3 else np.zeros(0, np.int64)
+    return Highest(peak, tuple(runs[runs >= LEAST_RUN].tolist()))
+
+
+def clipped_samples(pieces: Sequence[Sequence[Highest]]) -> int:
+    """How many samples of a recording stand in runs of three or more at the highest or the lowest value of their channel.
+
+    Args:
+        pieces: as ``highest_of`` tells of each piece, all of as many channels.
+    """
     count = 0
-    for channel in samples.T:
-        for side in (channel, -channel):
-            peak = float(side.max(initial=0.0))
-            runs = _runs(side >= peak - AT_PEAK) if peak > 1e-3 else np.zeros(0, np.int64)
-            runs = runs[runs >= LEAST_RUN]
-            count += int(runs.sum()) if len(runs) >= LEAST_RUNS and runs.sum() >= LEAST_CLIPPED else 0
+    for sides in zip(*pieces, strict=True):
+        peak = max(side.peak for side in sides)
+        runs = [run for side in sides if side.peak >= peak - AT_PEAK for run in side.runs]
+        count += sum(runs) if len(runs) >= LEAST_RUNS and sum(runs) >= LEAST_CLIPPED else 0
     return count
 
 
@@ -38,22 +63,20 @@ def _runs(there: NDArray[np.bool_]) -> NDArray[np.int64]:
     return np.asarray(edges[1::2] - edges[::2])
 
 
-def dead_channels(samples: FloatArray) -> list[int]:
-    """Which channels of (N, channels) carry nothing while another does; counted from 1."""
-    powers = (samples**2).mean(axis=0)
+def dead_channels(powers: FloatArray) -> list[int]:
+    """Which channels carry nothing while another does, by their mean squares (channels,); counted from 1."""
     loudest = float(powers.max(initial=0.0))
-    if samples.shape[1] < 2 or loudest <= 1e-12:
+    if len(powers) < 2 or loudest <= 1e-12:
         return []
     return [index + 1 for index, power in enumerate(powers) if power < max(10 ** (DEAD_DBFS / 10), 1e-5 * loudest)]
 
 
-def is_doubled(samples: FloatArray) -> bool:
-    """Whether two channels carry the same: one microphone written twice."""
-    if samples.shape[1] != 2 or dead_channels(samples):
+def is_doubled(products: FloatArray) -> bool:
+    """Whether two channels carry the same, one microphone written twice, by the means of what they are times one another (2, 2)."""
+    if products.shape != (2, 2) or dead_channels(np.diag(products)):
         return False
-    left, right = samples.T
-    both = float(np.sqrt((left**2).sum() * (right**2).sum()))
-    return both > 0 and float((left * right).sum()) / both > ALIKE
+    both = float(np.sqrt(products[0, 0] * products[1, 1]))
+    return both > 0 and float(products[0, 1]) / both > ALIKE
 
 
 def pops_s(mono: FloatArray, sample_hz: int) -> list[float]:
@@ -111,14 +134,20 @@ def _smooth(powers: FloatArray) -> FloatArray:
     return np.asarray(np.convolve(powers, np.full(3, 1 / 3), "same"))
 
 
-def band_edge_hz(mono: FloatArray, sample_hz: int) -> float | None:
-    """Where the spectrum breaks off: it falls by 40 dB within 400 Hz [Hz]; None where it goes on."""
-    from scipy.ndimage import median_filter
+def spectrum_of(mono: FloatArray, sample_hz: int) -> FloatArray:
+    """Power by frequency from 0 to half the rate, shape (BINS + 1,), of a second or more."""
     from scipy.signal import welch
 
-    hz, power = welch(mono, sample_hz, nperseg=min(4096, len(mono)))
-    level = 10 * np.log10(np.maximum(power, 1e-20))
-    step = max(round(EDGE_WIDE_HZ / (hz[1] - hz[0])), 1)
+    return np.asarray(welch(mono, sample_hz, nperseg=2 * BINS)[1])
+
+
+def band_edge_hz(spectrum: FloatArray, sample_hz: int) -> float | None:
+    """Where a spectrum breaks off: it falls by 40 dB within 400 Hz [Hz]; None where it goes on."""
+    from scipy.ndimage import median_filter
+
+    hz = np.linspace(0, sample_hz / 2, len(spectrum))
+    level = 10 * np.log10(np.maximum(spectrum, 1e-20))
+    step = max(round(EDGE_WIDE_HZ / hz[1]), 1)
     wide = median_filter(level, 5, mode="nearest")
     falls = wide[:-step] - wide[step:]
     high = np.flatnonzero((falls > EDGE_FALL_DB) & (hz[:-step] > EDGE_LEAST_HZ))

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
-METHOD = 2  # goes up whenever the same picture or sound would give other figures
+METHOD = 3  # goes up whenever the same picture or sound would give other figures
 FORMAT, VERSION = "uphill-lamp/measures", 1
 
 Sureness = Literal["sure", "fair", "rough"]

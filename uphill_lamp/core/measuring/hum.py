@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,15 +20,21 @@ STANDS_OUT, ABOVE_ALL = 3.5, 1.3  # times what is usual beside it, and what is m
 LEAST_LINES = 3
 LEAST_QUIET_S, ENOUGH = 0.6, 8000  # of quiet; so many samples tell as well as more
 KEPT_HZ = 2400.0  # all harmonics lie under half of this
+AT_ONCE = 100_000  # samples that lines are drawn for at once
 
 
 @dataclass(frozen=True)
 class Hum:
-    """Hum: its frequency [Hz], and its lines as frequency [Hz] and amplitude (shape (H,), full scale 1)."""
+    """Hum: its frequency [Hz], and its lines as multiples of it and amplitude (shape (H,), full scale 1)."""
 
     frequency_hz: float
-    lines_hz: FloatArray
+    orders: NDArray[np.int64]
     amplitudes: FloatArray
+
+    @property
+    def lines_hz(self) -> FloatArray:
+        """The lines' frequencies, shape (H,)."""
+        return np.asarray(self.frequency_hz * self.orders)
 
     @property
     def power(self) -> float:
@@ -46,7 +54,7 @@ def hum_of(mono: FloatArray, sample_hz: int) -> Hum | None:
     best: Hum | None = None
     for mains_hz in MAINS_HZ:
         around = np.arange(mains_hz - OFF_HZ, mains_hz + OFF_HZ + STEP_HZ / 2, STEP_HZ)
-        power = [float(np.square(_fitted(times, values, base * np.arange(1, HARMONICS + 1))).sum()) for base in around]
+        power = [float(np.square(np.abs(_fitted(values, _turning(times, base)))).sum()) for base in around]
         base = float(around[int(np.argmax(power))])
         candidate = _lines(times, values, base)
         if candidate is not None and (best is None or candidate.power > best.power):
@@ -79,39 +87,55 @@ def _slower(mono: FloatArray, step: int) -> FloatArray:
     return mono
 
 
-def _fitted(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Cosine and sine parts of lines by least squares, all at once, shapes (H,)."""
-    angles = 2 * np.pi * times[:, None] * lines_hz[None]
-    table = np.concatenate([np.cos(angles), np.sin(angles)], axis=1)
+def _turning(times: FloatArray, base_hz: float) -> NDArray[np.complex128]:
+    """The harmonics of a frequency at times (N,), as complex turns, shape (N, HARMONICS)."""
+    turns = np.exp(2j * np.pi * base_hz * times)
+    return np.asarray(np.cumprod(np.repeat(turns[:, None], HARMONICS, axis=1), axis=1))
+
+
+def _fitted(values: FloatArray, turns: NDArray[np.complex128]) -> NDArray[np.complex128]:
+    """Cosine and sine parts of lines by least squares, all at once, as complex amplitudes, shape (H,), of turns (N, H)."""
+    table = np.concatenate([turns.real, turns.imag], axis=1)
     # The normal equations: some twenty unknowns, well apart.
     solved = np.linalg.solve(table.T @ table + 1e-9 * np.eye(table.shape[1]), table.T @ values)
-    return solved[: len(lines_hz)], solved[len(lines_hz) :]
+    return np.asarray(solved[: turns.shape[1]] + 1j * solved[turns.shape[1] :])
 
 
-def _drawn(times: FloatArray, lines_hz: FloatArray, cosines: FloatArray, sines: FloatArray) -> FloatArray:
+def _drawn(parts: NDArray[np.complex128], turns: NDArray[np.complex128]) -> FloatArray:
     """Lines as they sound, shape (N,)."""
-    out = np.zeros(len(times))
-    for hz, cosine, sine in zip(lines_hz, cosines, sines, strict=True):
-        turn = 2 * np.pi * hz * times
-        out += cosine * np.cos(turn) + sine * np.sin(turn)
-    return out
-
-
-def _strengths(times: FloatArray, values: FloatArray, lines_hz: FloatArray) -> FloatArray:
-    """How much of each frequency there is by itself, shape (F,)."""
-    turns = 2 * np.pi * times[:, None] * lines_hz[None]
-    return np.asarray(2 / len(values) * np.hypot(values @ np.cos(turns), values @ np.sin(turns)))
+    return np.asarray(turns.real @ parts.real + turns.imag @ parts.imag)
 
 
 def _lines(times: FloatArray, values: FloatArray, base_hz: float) -> Hum | None:
-    lines = base_hz * np.arange(1, HARMONICS + 1)
-    parts = _fitted(times, values, lines)
-    sizes, left = np.hypot(*parts), values - _drawn(times, lines, *parts)
-    beside = _strengths(times, left, (lines[:, None] + BESIDE_HZ).ravel()).reshape(HARMONICS, -1)
+    turns = _turning(times, base_hz)
+    parts = _fitted(values, turns)
+    sizes, left = np.abs(parts), values - _drawn(parts, turns)
+    # How much there is beside each line, each by itself.
+    away = np.exp(2j * np.pi * times[:, None] * BESIDE_HZ[None])
+    beside = 2 / len(values) * np.abs((left[:, None] * turns).T @ away)
     sure = (sizes > STANDS_OUT * np.maximum(np.median(beside, axis=1), 1e-9)) & (sizes > ABOVE_ALL * beside.max(axis=1))
     if not (sure[0] or sure.sum() >= LEAST_LINES):
         return None
-    return Hum(base_hz, lines[sure], sizes[sure])
+    orders = np.arange(1, HARMONICS + 1)[sure]
+    return Hum(base_hz, orders, sizes[sure])
+
+
+def usual_hum(hums: Sequence[Hum | None]) -> Hum | None:
+    """The hum of a recording from that of its pieces: each line that half of them and more have, in the mean of its power."""
+    if len(hums) == 1:
+        return hums[0]
+    there = [hum for hum in hums if hum is not None]
+    mains = Counter(round(hum.frequency_hz) for hum in there).most_common(1)
+    alike = [hum for hum in there if round(hum.frequency_hz) == mains[0][0]]
+    sizes: dict[int, list[float]] = {}
+    for hum in alike:
+        for order, size in zip(hum.orders.tolist(), hum.amplitudes.tolist(), strict=True):
+            sizes.setdefault(order, []).append(size)
+    kept = {order: float(np.sqrt(np.mean(np.square(each)))) for order, each in sorted(sizes.items()) if 2 * len(each) >= len(hums)}
+    if not kept:
+        return None
+    base = float(np.mean([hum.frequency_hz for hum in alike]))
+    return Hum(base, np.array(list(kept)), np.array(list(kept.values())))
 
 
 def without(mono: FloatArray, sample_hz: int, hum: Hum | None) -> FloatArray:
@@ -122,5 +146,9 @@ def without(mono: FloatArray, sample_hz: int, hum: Hum | None) -> FloatArray:
     quiet = np.concatenate([quiet, np.zeros(len(mono) - len(quiet), dtype=bool)])
     places = np.flatnonzero(quiet)
     places = places[:: max(len(places) // 40_000, 1)]
-    parts = _fitted(places / sample_hz, mono[places], hum.lines_hz)
-    return np.asarray(mono - _drawn(np.arange(len(mono)) / sample_hz, hum.lines_hz, *parts))
+    parts = _fitted(mono[places], _turning(places / sample_hz, hum.frequency_hz)[:, hum.orders - 1])
+    out = mono.copy()
+    for begin in range(0, len(mono), AT_ONCE):
+        times = np.arange(begin, min(begin + AT_ONCE, len(mono))) / sample_hz
+        out[begin : begin + AT_ONCE] -= _drawn(parts, _turning(times, hum.frequency_hz)[:, hum.orders - 1])
+    return out

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +13,7 @@ from uphill_lamp.core.arrays import FloatArray
 SILENT_DBFS = -120.0  # below this there is nothing: what would be less is told as this
 FRAME_S = 0.05
 QUIET_SHARE, QUIET_ADD_DB = 0.08, 0.8  # the lowest frames lie this much under the noise's own level (tried on kept material)
-LEAST_LOUDNESS_S = 0.4  # one block of BS.1770
+LEAST_LOUDNESS_S, GATE_LUFS, GATE_LU = 0.4, -70.0, 10.0  # one block of BS.1770, and its gates
 # ITU-T P.56 method B: envelope of two poles, hangover, margin between the threshold and the active level.
 ENVELOPE_S, HANGOVER_S, MARGIN_DB = 0.03, 0.2, 15.9
 LEAST_EXPONENT = 22  # of thresholds 2^-1, 2^-2 and so on
@@ -25,29 +26,40 @@ def dbfs(power: float) -> float:
     return max(10 * math.log10(power), SILENT_DBFS) if power > 0 else SILENT_DBFS
 
 
-def loudness_lufs(samples: FloatArray, sample_hz: int) -> float | None:
-    """Integrated loudness of ITU-R BS.1770 of samples (N, channels) [LUFS]; None for less than a block or for silence."""
+def loudness_blocks(samples: FloatArray, sample_hz: int) -> FloatArray:
+    """Loudness of each block of ITU-R BS.1770 of samples (N, channels), shape (B,) [LUFS]; none for less than a block."""
     import pyloudnorm
 
     if len(samples) < LEAST_LOUDNESS_S * sample_hz:
-        return None
-    level = float(pyloudnorm.Meter(sample_hz).integrated_loudness(samples))
-    return level if math.isfinite(level) else None
+        return np.zeros(0)
+    meter = pyloudnorm.Meter(sample_hz)
+    meter.integrated_loudness(samples)
+    return np.array(meter.blockwise_loudness)
 
 
-def true_peak_dbtp(samples: FloatArray) -> float:
-    """Highest peak between the samples of any channel, four times oversampled, samples (N, channels) [dBTP]."""
-    from scipy.signal import resample_poly
+def loudness_lufs(blocks: FloatArray) -> float | None:
+    """Integrated loudness of blocks: gated at -70 LUFS, then 10 LU under what is left (ITU-R BS.1770-4, eq. 4 to 7); None for silence."""
+    for gate in (GATE_LUFS, None):
+        least = 10 * math.log10(np.mean(10 ** (blocks / 10))) - GATE_LU if gate is None else gate
+        blocks = blocks[blocks > least]
+        if not len(blocks):
+            return None
+    return float(10 * math.log10(np.mean(10 ** (blocks / 10))))
 
-    most = float(np.abs(samples).max(initial=0.0))
-    if most <= 0:
-        return SILENT_DBFS
+
+def true_peak(samples: FloatArray) -> float:
+    """Highest peak between the samples of any channel, four times oversampled, of samples (N, channels), full scale 1."""
+    from scipy.signal import firwin, resample_poly
+
+    peak = float(np.abs(samples).max(initial=0.0))
+    if peak <= 0:
+        return 0.0
     # Only round what comes near the highest sample can a peak between samples be higher than all others.
-    near = np.flatnonzero((np.abs(samples) > 0.7 * most).any(axis=1))
-    peak = most
+    near = np.flatnonzero((np.abs(samples) > 0.7 * peak).any(axis=1))
+    between = firwin(20 * OVERSAMPLED + 1, 1 / OVERSAMPLED, window=("kaiser", 5.0))
     for begin, end in _stretches(near, 64, len(samples)):
-        peak = max(peak, float(np.abs(resample_poly(samples[begin:end], OVERSAMPLED, 1, axis=0)).max()))
-    return 20 * math.log10(peak)
+        peak = max(peak, float(np.abs(resample_poly(samples[begin:end], OVERSAMPLED, 1, axis=0, window=between)).max()))
+    return peak
 
 
 def _stretches(places: NDArray[np.int64], margin: int, count: int) -> list[tuple[int, int]]:
@@ -57,9 +69,14 @@ def _stretches(places: NDArray[np.int64], margin: int, count: int) -> list[tuple
     return [(max(int(first) - margin, 0), min(int(last) + margin + 1, count)) for first, last in zip(firsts, lasts, strict=True)]
 
 
+def frame_size(sample_hz: int, frame_s: float = FRAME_S) -> int:
+    """Samples of a frame."""
+    return max(round(frame_s * sample_hz), 1)
+
+
 def frame_powers(mono: FloatArray, sample_hz: int, frame_s: float = FRAME_S) -> FloatArray:
     """Mean square of frames one after another, shape (F,)."""
-    size = max(round(frame_s * sample_hz), 1)
+    size = frame_size(sample_hz, frame_s)
     count = len(mono) // size
     return np.asarray((mono[: count * size].reshape(count, size) ** 2).mean(axis=1))
 
@@ -98,9 +115,8 @@ def quiet_frames(mono: FloatArray, sample_hz: int) -> NDArray[np.bool_]:
     return np.asarray((powers > 1e-13) & (powers < floor * 10**0.6))
 
 
-def noise_power(mono: FloatArray, sample_hz: int) -> float:
-    """Mean square of the noise, from the quietest frames; 0 where there is none to be heard."""
-    powers = frame_powers(mono, sample_hz)
+def noise_power(powers: FloatArray) -> float:
+    """Mean square of the noise, from the quietest of frames of 50 ms, by their mean squares (F,); 0 where there is none to be heard."""
     heard = powers[powers > 1e-13]
     if not len(heard):
         return 0.0
@@ -108,34 +124,49 @@ def noise_power(mono: FloatArray, sample_hz: int) -> float:
     return float(lowest * 10 ** (QUIET_ADD_DB / 10))
 
 
-def active_speech(mono: FloatArray, sample_hz: int, noise: float) -> tuple[float, float] | None:
-    """Active level of speech [dBFS] and the share of the time that it is active, 0-1; None where there is none.
+@dataclass(frozen=True)
+class Spoken:
+    """What ITU-T P.56 counts: the sum of squares over 70 Hz, the samples, and how many are active at thresholds 2^-1, 2^-2 and so on."""
 
-    Args:
-        mono: shape (N,).
-        noise: its mean square, taken off.
-    """
+    squares: float
+    samples: int
+    active: tuple[int, ...]
+
+    def __add__(self, other: Spoken) -> Spoken:
+        active = tuple(map(sum, zip(self.active, other.active, strict=True)))
+        return Spoken(self.squares + other.squares, self.samples + other.samples, active)
+
+
+def spoken_in(mono: FloatArray, sample_hz: int) -> Spoken:
+    """What there may be of speech in samples, shape (N,)."""
     from scipy.signal import lfilter
 
     signal = high_passed(mono, sample_hz)
     decay = math.exp(-1 / (sample_hz * ENVELOPE_S))
     envelope = lfilter([1 - decay], [1, -decay], lfilter([1 - decay], [1, -decay], np.abs(signal)))
-    total = float((signal**2).sum())
-    if total <= 0:
-        return None
-    hangover, speech = round(HANGOVER_S * sample_hz), total - noise * len(signal)
+    hangover = round(HANGOVER_S * sample_hz)
+    active = tuple(_held(envelope >= 2.0**-exponent, hangover) for exponent in range(1, LEAST_EXPONENT))
+    return Spoken(float((signal**2).sum()), len(signal), active)
+
+
+def active_speech(spoken: Spoken, noise: float) -> tuple[float, float] | None:
+    """Active level of speech [dBFS] and how many samples are active; None where there is none.
+
+    Args:
+        noise: its mean square, taken off.
+    """
+    speech = spoken.squares - noise * spoken.samples
     if speech <= 0:
         return None
     before: tuple[float, float, float] | None = None
-    for exponent in range(1, LEAST_EXPONENT):
-        active = _held(envelope >= 2.0**-exponent, hangover)
+    for exponent, active in enumerate(spoken.active, 1):
         if not active:
             continue
         level = 10 * math.log10(speech / active)
         above = level + 20 * exponent * math.log10(2.0)
         if above >= MARGIN_DB:
-            return _between(before or (above, level, active / len(signal)), (above, level, active / len(signal)))
-        before = above, level, active / len(signal)
+            return _between(before or (above, level, active), (above, level, active))
+        before = above, level, active
     return None
 
 
