@@ -156,12 +156,12 @@ class Pieced(TestCase):
                     self.assertAlmostEqual(told[figure].value, once[figure].value + later_s, delta=0.03, msg=name)  # type: ignore[arg-type, operator]
 
     def test_what_stands_in_all_pieces_or_in_one_alone(self) -> None:
-        """Hum in a third of a recording is none of the whole's; what is cut off counts against the highest of all pieces alone; a channel
+        """Hum in a quarter of a recording is none of the whole's; what is cut off counts against the highest of all pieces alone; a channel
         is dead that carries nothing in any of them."""
         quiet = voice()[: 5 * RATE]
-        times = np.arange(3 * len(quiet)) / RATE
+        times = np.arange(4 * len(quiet)) / RATE
         hum = 0.01 * sum(np.sin(2 * np.pi * 50.07 * order * times + order) for order in (1, 2, 3))
-        long = np.tile(quiet, (3, 1)) + np.asarray(hum)[:, None]
+        long = np.tile(quiet, (4, 1)) + np.asarray(hum)[:, None]
         told = self.in_pieces(long, RATE, 5.5)[1]["hum"].value
         for line, hz in zip(told, (50.07, 100.14, 150.21), strict=True):  # type: ignore[arg-type]
             self.assertAlmostEqual(line["hz"], hz, delta=0.1)
