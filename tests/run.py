@@ -8,13 +8,15 @@ import sys
 import tempfile
 import unittest
 
+from uphill_lamp import at_start
+
 MOST_AT_ONCE = 3
 
 
 def main(labels: list[str]) -> int:
     state = tempfile.mkdtemp(prefix="uphill-test-")
     os.environ["UPHILL_STATE"] = state
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the app itself is started
+    at_start.prepare()
     os.environ["DJANGO_SETTINGS_MODULE"] = "uphill_lamp.web.settings"
     # Playwright's own event loop runs in the thread of the browser tests.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"

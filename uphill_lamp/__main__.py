@@ -4,20 +4,18 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import signal
 import sys
 from pathlib import Path
 
-# Many small products of small tables: threads that wait for each other take the cores from the page and the draftsman.
-os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-
+from uphill_lamp import at_start
 
 MOST_BUDGET = 100_000.0
 
 
 def main(arguments: list[str] | None = None) -> int:
     """Runs one command; returns the exit status."""
+    at_start.prepare()
     arguments = sys.argv[1:] if arguments is None else arguments
     if arguments[:1] == ["manage"]:
         from uphill_lamp.web import running

@@ -16,11 +16,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tools.endurance.measuring import files_measured
+from uphill_lamp import at_start
 
 if TYPE_CHECKING:
     from uphill_lamp.core.document import Setup
 
-os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the app itself is started
+at_start.prepare()
 
 ROUNDS = 15
 LIMITS_MS = {"measures": 20.0, "gains": 300.0, "fragment": 50.0, "lamp moved": 10.0, "desk moved": 300.0, "new room": 300.0, "year": 2000.0}

@@ -23,6 +23,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 from typing import BinaryIO, get_args
 
+from uphill_lamp import at_start
 from uphill_lamp.core.field.camera.metering import Metered
 
 LOOKS_S = 0.5
@@ -185,6 +186,7 @@ def compile_all(files: Iterable[Path] = ()) -> None:
 
 
 if __name__ == "__main__":
+    at_start.prepare()
     if sys.argv[1:2] == ["compile"]:
         compile_all(Path(name) for name in sys.argv[2:])
         sys.exit(0)

@@ -9,11 +9,12 @@ from __future__ import annotations
 import base64
 import io
 import json
-import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
+
+from uphill_lamp import at_start
 
 if TYPE_CHECKING:
     from uphill_lamp.core.measuring.figure import Figure
@@ -172,5 +173,5 @@ def _answer(job: dict[str, Any]) -> dict[str, Any]:
 
 
 if __name__ == "__main__":
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+    at_start.prepare()
     sys.exit(main(sys.argv[1:]))

@@ -124,7 +124,7 @@ class Appraisal:
     @cached_property
     def findings_with_gains(self) -> tuple[Finding, ...]:
         """The findings, each with the moves that raise the whole score and mend it, and by how much [points]."""
-        solved = {finding.id: self._solved(finding) for finding in self.findings}
+        solved = self._solved
         ranked_findings = (replace(finding, moves=ranked(finding, solved[finding.id], self, self._afters)) for finding in self.findings)
         return tuple(
             replace(finding, asks=self.asks(finding))
@@ -168,7 +168,7 @@ class Appraisal:
     @cached_property
     def moves_worked_out(self) -> dict[str, Move]:
         """Every move that the areas work out for what is wrong, by id, whether it gains by itself or not."""
-        return {move.id: move for finding in self.findings for move in self._solved(finding)}
+        return {move.id: move for moves in self._solved.values() for move in moves}
 
     def offers(self, move: Move, gains: Mapping[str, float]) -> bool:
         """Whether a move that was worked out is offered for any finding, without working out what all the others gain.
@@ -180,12 +180,17 @@ class Appraisal:
         return then is not None and any(
             offered(finding, move, gains, self, then)
             for finding in self.findings
-            if move.id in {solved.id for solved in self._solved(finding)}
+            if move.id in {solved.id for solved in self._solved[finding.id]}
         )
 
-    def _solved(self, finding: Finding) -> tuple[Move, ...]:
-        area = area_of(finding.area)
-        return area.mended(self.context, finding, self._of(finding.area)) if area else ()
+    @cached_property
+    def _solved(self) -> dict[str, tuple[Move, ...]]:
+        """What the areas work out for each finding, by its id."""
+        solved: dict[str, tuple[Move, ...]] = {}
+        for finding in self.findings:
+            area = area_of(finding.area)
+            solved[finding.id] = area.mended(self.context, finding, self._of(finding.area)) if area else ()
+        return solved
 
     def _after(self, move: Move) -> Appraisal | None:
         """The setup with a move done; None if it does not fit this room, or cannot stand so."""
