@@ -23,6 +23,9 @@ TILES = 2
 LEAST_PRESENT = 0.5  # of a face that is followed
 
 Picture = NDArray[np.uint8]
+# A pose from the mesh [deg]: by how much more a face seems turned from one side of the picture to the other; what the net reads of a slope,
+# the slope that a level face has by itself, and by how much of its turn it seems to look up.
+ASIDE_DEG, SLOPE, OWN_SLOPE_DEG, SLOPE_TURNED = 13.0, 1.15, 14.7, 0.21
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,7 +38,7 @@ class Found:
         person: how much each pixel is the person, shape (rows, columns) 0-1.
         score: how sure the finder is, 0-1.
         others: how many more faces there are.
-        turn_deg: how far it is turned to its own left of the lens [deg].
+        turn_deg, view_deg: how far it is turned to its own left of the lens, and how high that stands as seen from it [deg].
     """
 
     mesh: FloatArray
@@ -45,6 +48,7 @@ class Found:
     score: float
     others: int
     turn_deg: float
+    view_deg: float
 
 
 @cache
@@ -69,7 +73,7 @@ def found_in(picture: Picture) -> Found | None:
     deep = _mesh(picture, best)
     mesh = deep[:, :2]
     left, right = irises(picture, mesh)
-    return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others, _turn_deg(deep))
+    return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others, *pose_deg(deep, picture.shape[1]))
 
 
 def mesh_in(picture: Picture) -> FloatArray | None:
@@ -206,12 +210,20 @@ def _laid(picture: Picture, middle: FloatArray, side: float, before: FloatArray)
     return mesh, 1 / (1 + float(np.exp(-np.clip(there, -80, 80))))
 
 
-def _turn_deg(mesh: FloatArray) -> float:
-    """How far a face is turned to its own left, by the line between its eyes and the one from chin to forehead [deg]."""
+def pose_deg(mesh: FloatArray, columns: int) -> tuple[float, float]:
+    """How far a face is turned to its own left of the lens, and how high the lens stands as seen from it, looking level [deg].
+
+    By the line between the eyes and the one from chin to forehead of a mesh with its depth, (468, 3) [px]. Wide pictures draw what is at their
+    sides as if it were turned; a face's own slope and what the net reads too small of it were fitted on drawn faces (docs/method/measuring.md).
+    """
     across = mesh[list(LEFT_EYE)].mean(axis=0) - mesh[list(RIGHT_EYE)].mean(axis=0)
     out = np.cross(across, mesh[FOREHEAD] - mesh[CHIN])
     level = across[:2] / max(float(np.linalg.norm(across[:2])), 1e-9)  # however the head or the camera leans
-    return float(np.degrees(np.arctan2(out[:2] @ level, -out[2])))
+    aside, upward = float(out[:2] @ level), float(out[:2] @ (level[1], -level[0]))
+    middle = float(mesh[list(LEFT_EYE + RIGHT_EYE), 0].mean()) / columns
+    turn_deg = float(np.degrees(np.arctan2(aside, -out[2]))) + ASIDE_DEG * (middle - 0.5)
+    slope_deg = float(np.degrees(np.arctan2(upward, np.hypot(out[2], aside))))
+    return turn_deg, -SLOPE * slope_deg - OWN_SLOPE_DEG + SLOPE_TURNED * abs(turn_deg)
 
 
 def _iris(picture: Picture, mesh: FloatArray, corners: tuple[int, int], flipped: bool) -> FloatArray:

@@ -19,7 +19,7 @@ def marks_of(face: Found) -> Marks:
     crown = _crown(face)
     chin = chin + LOWER * (chin - crown)
     cheeks = face.mesh[list(LEFT_CHEEK)], face.mesh[list(RIGHT_CHEEK)]
-    return Marks(face.left, face.right, chin, crown, cheeks, face.person, face.turn_deg)
+    return Marks(face.left, face.right, chin, crown, cheeks, face.person, (face.turn_deg, face.view_deg))
 
 
 def _crown(face: Found) -> FloatArray:

@@ -144,6 +144,17 @@ def _head_turn(seen: Seen) -> Cause:
     )
 
 
+def _view_angle(seen: Seen) -> Cause:
+    higher = seen.more("picture.view_angle") > 0
+    way, back = ("higher", "lower") if higher else ("lower", "higher")
+    return Cause(
+        f"The lens stands {way} against your eyes than planned, or you held your chin {'low' if higher else 'high'}.",
+        "Look straight ahead, at something as high as your eyes, and take another: if it is as planned then, it was your chin.",
+        f"Put the lens {back}, or your seat {way}; else measure both heights and tell them in the plan.",
+        30,
+    )
+
+
 def _halves(seen: Seen) -> Cause:
     harder = seen.more("picture.halves") > 0
     return Cause(
@@ -246,6 +257,7 @@ _WORKED_OUT: dict[str, Callable[[Seen], Cause]] = {
     "picture.headroom": _headroom,
     "picture.roll": _roll,
     "picture.head_turn": _head_turn,
+    "picture.view_angle": _view_angle,
     "picture.halves": _halves,
     "picture.backdrop": _backdrop,
     "picture.paper_cct": _paper_cct,

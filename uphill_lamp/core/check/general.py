@@ -22,6 +22,7 @@ BACKDROP = Band(0.0, 3.5, -2.0, 6.0)
 BURNT_OUT = Band(None, 0.02, None, 0.15)
 CRUSHED = Band(None, 0.08, None, 0.4)
 FACE_BURNT = Band(None, 0.01, None, 0.1)
+VIEW_ANGLE = Band(-6.0, 10.0, -20.0, 25.0)  # wider than Frame's own: a face may have looked down or up
 NOISE = Band(None, 1.2, None, 4.0)
 SHARPNESS = Band(None, 0.045, None, 0.12)
 OVER_NOISE = Band(22.0, None, 8.0, None)
@@ -42,6 +43,7 @@ MOVES = {
     "picture.side_position": ("Turn the camera, or move to the picture's middle.", "Turn the camera, or move to the picture's middle."),
     "picture.roll": ("Turn the camera clockwise until it is level.", "Turn the camera anticlockwise until it is level."),
     "picture.head_turn": ("Turn to your left, or put the lens where you look.", "Turn to your right, or put the lens where you look."),
+    "picture.view_angle": ("Put the lens higher, on books or a box: it looks up at the face.", "Put the lens lower, or sit higher: it looks down on the face."),
     "picture.room_lean": ("Turn the camera clockwise until doors stand upright.", "Turn the camera anticlockwise until doors stand upright."),
     "picture.crushed": ("", "Light what is black: a lamp on the wall behind, or turn the exposure up."),
     "picture.face_burnt": ("", "Turn the exposure down by half a stop, or the lamp away from your face."),
@@ -100,6 +102,7 @@ def _bands(shot: str) -> dict[str, Band]:
     return {
         "picture.eye_line": bands.EYE_LINE[shot], "picture.headroom": bands.HEADROOM[shot], "picture.head_share": bands.HEAD_SHARE[shot],
         "picture.side_position": Band(0.3, 0.7, 0.15, 0.85), "picture.roll": Band(-1.5, 1.5, -5.0, 5.0), "picture.head_turn": Band(-10.0, 10.0, -35.0, 35.0),
+        "picture.view_angle": VIEW_ANGLE,
         "picture.room_lean": Band(-1.0, 1.0, -4.0, 4.0), "picture.crushed": CRUSHED, "picture.face_burnt": FACE_BURNT, "picture.halves": HALVES,
         "picture.backdrop": BACKDROP, "picture.burnt_out": BURNT_OUT, "picture.noise": NOISE, "picture.sharpness": SHARPNESS,
         "sound.snr_a_db": OVER_NOISE, "sound.true_peak_dbtp": PEAK, "sound.speech_active_dbfs": SPEECH, "sound.t20_s": RINGS,

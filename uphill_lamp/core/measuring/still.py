@@ -23,13 +23,22 @@ HAZE_PX = 480  # across: enough for what is so soft
 CRUSHED = 4  # of 255: to here nothing is drawn
 BURNT = 250  # of 255: from here on nothing is drawn any more
 DARK_SHARE = 0.004  # mean luminance of a picture in which nothing is to be told
+MOST_TURNED_DEG = 25.0  # a face that looks further aside does not tell how high the lens stands
 LEAST_EYES_PX = 16.0  # between the irises: less is too small for sides of a face
 PERSON, BESIDE = 0.5, 0.1  # a pixel is the person from here on, and is surely not below this
 NOT_FOUND = "no face was found: put the marks where eyes, chin and crown are"
 TOO_SMALL = "the face is too small to tell"
 TOO_DARK = "too dark to tell"
 NOT_LOSSLESS = "too compressed to tell: a PNG would do"
-FACE_NAMES = {"eye_line": "share", "headroom": "share", "head_share": "share", "side_position": "share", "roll": "deg", "head_turn": "deg"}
+FACE_NAMES = {
+    "eye_line": "share",
+    "headroom": "share",
+    "head_share": "share",
+    "side_position": "share",
+    "roll": "deg",
+    "head_turn": "deg",
+    "view_angle": "deg",
+}
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,8 +46,8 @@ class Marks:
     """Where a face is in a picture, places from the top left, shape (2,) [px]; left is the presenter's own.
 
     ``cheeks``: outlines of a patch on the left and on the right side of the face, shape (K, 2); ``person``: how much each pixel is
-    the person, shape (rows, columns) 0-1; ``turn_deg``: how far the face is turned to its own left of the lens [deg]; all None where
-    only the marks are known.
+    the person, shape (rows, columns) 0-1; ``pose_deg``: how far the face is turned to its own left of the lens, and how high the lens stands
+    as seen from a face that looks level [deg]; all None where only the marks are known.
     """
 
     left_eye: FloatArray
@@ -47,7 +56,7 @@ class Marks:
     crown: FloatArray
     cheeks: tuple[FloatArray, FloatArray] | None = None
     person: FloatArray | None = None
-    turn_deg: float | None = None
+    pose_deg: tuple[float, float] | None = None
 
     @property
     def eyes_px(self) -> float:
@@ -147,9 +156,19 @@ def _framing(picture: Picture, marks: Marks | None) -> tuple[Figure, ...]:
         Figure("picture.side_position", float(marks.between[0]) / columns, "share", 0.005),
         # A picture that leans over clockwise shows what stands in it leaning the other way.
         Figure("picture.roll", -math.degrees(math.atan2(float(way[1]), float(way[0]))), "deg", 1.5, "fair"),
-        refused("picture.head_turn", "marks alone do not tell it", "deg") if marks.turn_deg is None else Figure(
-            "picture.head_turn", marks.turn_deg, "deg", 6.0, "rough"),
+        *_pose(marks.pose_deg),
     )  # fmt: skip
+
+
+def _pose(pose_deg: tuple[float, float] | None) -> tuple[Figure, Figure]:
+    if pose_deg is None:
+        why = "marks alone do not tell it"
+        return refused("picture.head_turn", why, "deg"), refused("picture.view_angle", why, "deg")
+    turn_deg, view_deg = pose_deg
+    turned = Figure("picture.head_turn", turn_deg, "deg", 4.0, "fair")
+    if abs(turn_deg) > MOST_TURNED_DEG:
+        return turned, refused("picture.view_angle", "the face is turned too far to tell", "deg")
+    return turned, Figure("picture.view_angle", view_deg, "deg", 4.0, "rough")
 
 
 def _light(linear: FloatArray, marks: Marks | None, dark: bool) -> tuple[Figure, ...]:

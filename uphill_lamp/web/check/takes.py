@@ -182,6 +182,7 @@ def marked_by_hand(setup: Setup, take: Take, typed: dict[str, str]) -> None:
         "picture.crushed",
         "picture.room_lean",
         "picture.head_turn",
+        "picture.view_angle",
     ):  # what hangs on no mark, and was measured on the file itself
         del anew[name]
     take.report["figures"] = list(({figure["id"]: figure for figure in take.report["figures"]} | anew).values())
