@@ -17,6 +17,7 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 from PIL import Image
 
+from tests.looking.at_hand import measured_here
 from tests.setups import REFERENCE, demo
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.document import Setup as Document
@@ -46,9 +47,8 @@ class Check(TestCase):
         self.base = f"/setups/{self.row.pk}/check/"
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        own = patch.object(takes, "STATE", Path(folder.name))
-        own.start()
-        self.addCleanup(own.stop)
+        self.enterContext(patch.object(takes, "STATE", Path(folder.name)))
+        self.enterContext(measured_here())
 
     def document(self) -> Document:
         self.row.refresh_from_db()
@@ -226,10 +226,8 @@ class Others(TestCase):
         self.addCleanup(folder.cleanup)
         self.kept = Path(folder.name) / "takes"
         self.kept.mkdir()
-        own, uploads = patch.object(takes, "STATE", Path(folder.name)), override_settings(FILE_UPLOAD_TEMP_DIR=self.kept)
-        for change in (own, uploads):
-            change.__enter__()
-            self.addCleanup(change.__exit__, None, None, None)
+        for change in (patch.object(takes, "STATE", Path(folder.name)), override_settings(FILE_UPLOAD_TEMP_DIR=self.kept), measured_here()):
+            self.enterContext(change)
 
     def test_several_files_of_anybody_stand_side_by_side_or_as_csv(self) -> None:
         page = self.client.get("/measure/")
