@@ -32,7 +32,6 @@ from uphill_lamp.web.setups.models import Revision, Setup
 
 class WebTest(TestCase):
     def setUp(self) -> None:
-        documents.forget()
         flows.load_demo()
         self.setup_row = Setup.objects.get(demo="clock-bench")
         self.client = Client(HTTP_HOST="localhost")

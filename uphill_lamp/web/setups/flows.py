@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -156,6 +157,7 @@ def is_changed(setup: Setup) -> bool:
     return setup.revisions.count() > 1 or hasattr(setup, "script")
 
 
+@cache
 def _shipped(name: str) -> Document:
     return read_setup((DEMO / f"{name}.uphill.json").read_bytes())
 
