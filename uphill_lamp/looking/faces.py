@@ -17,6 +17,7 @@ NETS = Path(__file__).parent / "nets"
 FULL_PX, LARGE_PX, MESH_PX, IRIS_PX, PERSON_PX = 192, 256, 192, 64, 256
 LEAST_SCORE, OVERLAP = 0.55, 0.3
 MESH_SCALE, IRIS_SCALE, PERSON_SCALE = 1.5, 2.3, 3.6  # of the face, of the eye, of the head: what is cut out for each net
+LOOKS = (0.85, 1.0, 1.18)  # times as much of the eye: each look is off in a way of its own
 RIGHT_EYE, LEFT_EYE = (33, 133), (263, 362)  # corners on the mesh, the presenter's own sides
 FOREHEAD, CHIN = 10, 152
 TILES = 2
@@ -72,7 +73,7 @@ def found_in(picture: Picture) -> Found | None:
     others = sum(1 for face in faces if face is not best and face[2] > 0.25 * best[2])
     deep = _mesh(picture, best)
     mesh = deep[:, :2]
-    left, right = irises(picture, mesh)
+    left, right = irises(picture, mesh, closely=True)
     return Found(mesh, left, right, _person(picture, mesh), float(best[-1]), others, *pose_deg(deep, picture.shape[1]))
 
 
@@ -89,9 +90,19 @@ def mesh_near(picture: Picture, before: FloatArray) -> FloatArray | None:
     return mesh[:, :2] if sure > LEAST_PRESENT else None
 
 
-def irises(picture: Picture, mesh: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Middles of the irises, the presenter's own left and right, shape (2,) each [px]."""
-    return _iris(picture, mesh, LEFT_EYE, False), _iris(picture, mesh, RIGHT_EYE, True)
+def irises(picture: Picture, mesh: FloatArray, closely: bool = False) -> tuple[FloatArray, FloatArray]:
+    """Middles of the irises, the presenter's own left and right, shape (2,) each [px].
+
+    Args:
+        picture, mesh: the picture and the places of the mesh's points in it [px].
+        closely: as a mean of several looks, each a little nearer or further: a quarter less off, and three times the work.
+    """
+    looks = LOOKS if closely else (1.0,)
+    left, right = (
+        np.mean([_iris(picture, mesh, corners, flipped, look) for look in looks], axis=0)
+        for corners, flipped in ((LEFT_EYE, False), (RIGHT_EYE, True))
+    )
+    return left, right
 
 
 # ---- finding
@@ -226,11 +237,11 @@ def pose_deg(mesh: FloatArray, columns: int) -> tuple[float, float]:
     return turn_deg, -SLOPE * slope_deg - OWN_SLOPE_DEG + SLOPE_TURNED * abs(turn_deg)
 
 
-def _iris(picture: Picture, mesh: FloatArray, corners: tuple[int, int], flipped: bool) -> FloatArray:
+def _iris(picture: Picture, mesh: FloatArray, corners: tuple[int, int], flipped: bool, look: float) -> FloatArray:
     """The middle of an iris, shape (2,) [px]."""
     outer, inner = mesh[corners[0]], mesh[corners[1]]
     way = mesh[LEFT_EYE[0]] - mesh[RIGHT_EYE[0]]
-    side = IRIS_SCALE * float(np.linalg.norm(outer - inner))
+    side = look * IRIS_SCALE * float(np.linalg.norm(outer - inner))
     cut, back = _cut(picture, (outer + inner) / 2, side, float(np.arctan2(way[1], way[0])), IRIS_PX, flipped)
     out = next(out for out in _run("iris", cut) if out.size == 15).reshape(5, 3)
     return _back(out[:1, :2].astype(float), back)[0]
