@@ -8,7 +8,7 @@ import warnings
 import zlib
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -149,9 +149,11 @@ def _sound(path: Path, tell: Callable[[float], None]) -> Sound:
                 break
             hearing.take(np.ascontiguousarray(samples))
             tell(min(hearing.seconds * file.samplerate / max(file.frames, 1), 1.0))
+        with _unread_refused():
+            more = hearing.full and len(file.read(1)) > 0
     if hearing.broken:
         raise Refused([Fault("", "samples that are no numbers of a recording", KINDS)])
-    return hearing.done()
+    return replace(hearing.done(), goes_on=more)
 
 
 @contextmanager

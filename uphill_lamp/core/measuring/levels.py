@@ -39,12 +39,14 @@ def loudness_blocks(samples: FloatArray, sample_hz: int) -> FloatArray:
 
 def loudness_lufs(blocks: FloatArray) -> float | None:
     """Integrated loudness of blocks: gated at -70 LUFS, then 10 LU under what is left (ITU-R BS.1770-4, eq. 4 to 7); None for silence."""
-    for gate in (GATE_LUFS, None):
-        least = 10 * math.log10(np.mean(10 ** (blocks / 10))) - GATE_LU if gate is None else gate
-        blocks = blocks[blocks > least]
-        if not len(blocks):
-            return None
-    return float(10 * math.log10(np.mean(10 ** (blocks / 10))))
+    loud = blocks[blocks > GATE_LUFS]
+    if not len(loud):
+        return None
+    return _mean_lufs(loud[loud > _mean_lufs(loud) - GATE_LU])
+
+
+def _mean_lufs(blocks: FloatArray) -> float:
+    return 10 * math.log10(float(np.mean(10 ** (blocks / 10))))
 
 
 def true_peak(samples: FloatArray) -> float:
