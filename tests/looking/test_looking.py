@@ -29,6 +29,7 @@ from uphill_lamp.core.measuring.tilt import room_lean_deg
 from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.body import head_frame
 from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.view import view_of
 from uphill_lamp.drawings.far_side.render import render
 from uphill_lamp.looking import child, measured
 from uphill_lamp.looking.faces import found_in
@@ -67,6 +68,13 @@ def turned_deg(setup: Setup) -> float:
     """How far the face is turned away from the lens, aside or up and down."""
     forward, left, up = head_frame(scene_of(setup).face) @ (scene_of(setup).pinhole.place - scene_of(setup).face.eyes)
     return max(abs(math.degrees(math.atan2(left, forward))), abs(math.degrees(math.atan2(up, math.hypot(forward, left)))))
+
+
+def nothing_before(setup: Setup) -> bool:
+    """Whether nothing stands between the lens and the face."""
+    pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
+    rays = np.array([face.eyes, face.chin, face.crown]) - pinhole.place
+    return bool(view_of(setup, pinhole, rays / np.linalg.norm(rays, axis=1, keepdims=True)).mask("head", "hair", "neck").all())
 
 
 class Faces(TestCase):
@@ -140,7 +148,8 @@ class Faces(TestCase):
         aimed = looking_at_the_face(setup)
         plan = planned(aimed) if aimed else {}
         whole = plan.get("headroom", -1) > 0.02 and plan["headroom"] + plan["head_share"] < 0.98 and 0.3 < plan["side_position"] < 0.7
-        if aimed and whole and plan["head_share"] > 0.12 and appraise(aimed).metered.error_stops > -2.5 and turned_deg(aimed) < 25:
+        lit = aimed and appraise(aimed).metered.error_stops > -2.5
+        if aimed and lit and whole and plan["head_share"] > 0.12 and turned_deg(aimed) < 25 and nothing_before(aimed):
             self.holds(aimed, picture_of(aimed), f"{aimed.presenter.hair} {aimed.main_camera.mount} {plan['head_share']:.2f}")
 
     def test_skin_hair_glasses_and_light_change_nothing_of_it(self) -> None:
