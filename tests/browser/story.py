@@ -13,11 +13,10 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, Error, Page, Playwright, sync_playwright
 
 from tests.browser import QUIET
-from uphill_lamp.web.catalogue import flows as catalogue
-from uphill_lamp.web.setups import documents, flows
+from tests.web import forget_own_prices
+from uphill_lamp.web.setups import flows
 
 AXE = (Path(__file__).parents[1] / "vendor" / "axe-core" / "axe.min.js").read_text()
-NO_ROWS = (None, 0, None, 0)  # a catalogue that nobody has changed
 
 
 @cache
@@ -55,8 +54,7 @@ class BrowserTest(StaticLiveServerTestCase):
         for page in self.context.pages:
             page.unroute_all(behavior="ignoreErrors")
         self.context.close()
-        if catalogue.stamp() != NO_ROWS:  # what was appraised stays for the next test, but not at prices of this one's own
-            documents.forget()
+        forget_own_prices()
         self.assertEqual(self.complaints, [])
 
     def new_page(self) -> Page:

@@ -24,6 +24,7 @@ from django.test import Client, TestCase
 from django.utils import timezone
 
 from tests.setups import ROOT, demo
+from tests.web import forget_own_prices
 from uphill_lamp.core.document import read_setup, written
 from uphill_lamp.web.bench import pictures, views
 from uphill_lamp.web.setups import deletion, documents, flows
@@ -35,6 +36,7 @@ class WebTest(TestCase):
         flows.load_demo()
         self.setup_row = Setup.objects.get(demo="clock-bench")
         self.client = Client(HTTP_HOST="localhost")
+        self.addCleanup(forget_own_prices)
 
     def head(self) -> Revision:
         self.setup_row.refresh_from_db()

@@ -148,7 +148,7 @@ def _view_angle(seen: Seen) -> Cause:
     higher = seen.more("picture.view_angle") > 0
     way, back = ("higher", "lower") if higher else ("lower", "higher")
     return Cause(
-        f"The lens stands {way} against your eyes than planned, or you held your chin {'low' if higher else 'high'}.",
+        f"Seen from your eyes, the lens is {way} than planned, or you held your chin {'low' if higher else 'high'}.",
         "Look straight ahead, at something as high as your eyes, and take another: if it is as planned then, it was your chin.",
         f"Put the lens {back}, or your seat {way}; else measure both heights and tell them in the plan.",
         30,

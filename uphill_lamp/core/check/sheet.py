@@ -77,7 +77,7 @@ ROWS = {
     "picture.side_position": _Row("Sideways", slack=0.03),
     "picture.roll": _Row("Level", slack=1.0),
     "picture.head_turn": _Row("Face turned to your left", usual="0° looks into the lens.", slack=5.0),
-    "picture.view_angle": _Row("View angle", usual="0° is a lens as high as your eyes; look straight ahead for it, not down at the lens.", slack=3.0),
+    "picture.view_angle": _Row("View angle", usual="0° is a lens as high as your eyes. For this, look straight ahead and not at the lens.", slack=3.0),
     "picture.halves": _Row("Side to side", slack=0.4),
     "picture.backdrop": _Row("Face against what is behind", slack=0.8),
     "picture.burnt_out": _Row("Burnt out", slack=0.02),
