@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import struct
 import subprocess
 import sys
@@ -25,6 +26,7 @@ from uphill_lamp.__main__ import main
 from uphill_lamp.core.document import Refused
 from uphill_lamp.core.measuring.figure import measures_schema
 from uphill_lamp.looking import child, measured
+from uphill_lamp.looking.children import Forker, Heard
 
 
 def _png(wide: int, high: int) -> bytes:
@@ -127,15 +129,24 @@ class Hostile(TestCase):
             self.assertIn("stopped", str(stopped.exception.faults[0]))
             text = Path(folder) / "words.wav"
             text.write_text("no sound at all")
-            with patch.object(subprocess, "Popen", wraps=subprocess.Popen) as children:
+            Forker.end_kept()
+            with patch.object(subprocess, "Popen", wraps=subprocess.Popen) as forkers:
                 wrong, right = measured.measured_all([measured.Job(text), measured.Job(path)])
-                self.assertEqual(children.call_count, 1)  # for both
+                self.assertEqual(forkers.call_count, 1)  # for both
                 self.assertIsInstance(wrong, Refused)
                 self.assertEqual(right["kind"], "sound")  # type: ignore[index]
                 with patch.object(measured, "MOST_RESIDENT", 1):
                     ended = measured.measured_all([measured.Job(path), measured.Job(path)])
                 self.assertTrue(all("too much memory" in str(answer) for answer in ended))
-                self.assertEqual(children.call_count, 3)  # a file that ends it does not end the next
+                self.assertEqual(forkers.call_count, 2)  # a file that ends it does not end the next
+                # What children are forked from keeps no limits of theirs, is not slowed by how many there were, and may end meanwhile.
+                heard = Heard()
+                Forker.at_hand().asked([measured.Job(path).data()], heard).join()
+                Forker.at_hand().end()
+                self.assertEqual(measured.measured(path)["kind"], "sound")
+                self.assertEqual(forkers.call_count, 4)
+                self.assertGreater(heard.cpu_s, 0.0)
+                self.assertNotEqual(heard.pid, os.getpid())
 
     def test_the_command_tells_both_kinds_and_what_is_wrong(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

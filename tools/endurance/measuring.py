@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import subprocess
 import sys
 import tempfile
@@ -18,6 +17,11 @@ CLIP_TIMES, CLIP_BESIDE_S = 2.5, 4.0  # of a clip's decoding alone, and so much 
 def files_measured() -> list[str]:
     """Measures one of each kind and prints what it took; the names of those over their limit."""
     missed = []
+    begun_s = time.monotonic()
+    from uphill_lamp.looking.children import Forker, Heard
+
+    Forker.at_hand().asked([], Heard()).join()
+    print(f"the process that measuring children are forked from: up after {time.monotonic() - begun_s:.1f} s, once")
     with tempfile.TemporaryDirectory() as folder:
         for name, path in _files_to_measure(Path(folder)):
             limit_s = LONG_LIMIT_S if path.stem == "long" else LIMIT_S
@@ -31,15 +35,15 @@ def files_measured() -> list[str]:
 
 def _measured(path: Path) -> tuple[float, float]:
     """Processor time [s] and most memory [MB] of the child that measures a file."""
-    from uphill_lamp.looking.measured import resident_bytes
+    from uphill_lamp.looking.children import Forker, Heard, resident_bytes
+    from uphill_lamp.looking.measured import Job
 
-    child, most = subprocess.Popen([sys.executable, "-m", "uphill_lamp.looking.child", str(path)], stdout=subprocess.DEVNULL), 0
-    while True:  # what the kernel tells of a child that has ended counts this process's own memory, from which it was forked
-        most = max(most, resident_bytes(child.pid))
-        ended, _, used = os.wait4(child.pid, os.WNOHANG)
-        if ended:
-            return used.ru_utime + used.ru_stime, most / 1e6
-        time.sleep(0.01)
+    heard, most = Heard(), 0
+    reader = Forker.at_hand().asked([Job(path).data()], heard)
+    while reader.is_alive():  # what the kernel tells of a child that has ended counts the process it was forked from too
+        most = max(most, resident_bytes(heard.pid) if heard.pid else 0)
+        reader.join(0.01)
+    return heard.cpu_s, most / 1e6
 
 
 def _files_to_measure(folder: Path) -> Iterator[tuple[str, Path]]:

@@ -1,20 +1,15 @@
-"""``python -m uphill_lamp.looking.child JOB ...``: decodes and measures files within limits, one after another, and prints a line of JSON for each.
+"""What a child does: decodes and measures files within limits, one after another, and says a line for each.
 
-A job is the path of a file, or JSON with ``path``, ``preview`` and ``known``. Before a clip's line stand lines with ``done``, how much of it
-is, 0-1.
+A job has ``path``, ``preview`` and ``known``. Before a file's answer come lines with ``done``, how much of it is, 0-1.
 """
 
 from __future__ import annotations
 
 import base64
 import io
-import json
-import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
-
-from uphill_lamp import at_start
 
 if TYPE_CHECKING:
     from uphill_lamp.core.measuring.figure import Figure
@@ -145,33 +140,21 @@ def _small(read: Any) -> dict[str, Any]:
     return {"preview": base64.b64encode(buffer.getvalue()).decode(), "size": [round(columns * read.scale), round(rows * read.scale)]}
 
 
-def main(arguments: list[str]) -> int:
-    """Prints the figures of each file, or what is wrong with it, as soon as that is known."""
+def work(jobs: list[dict[str, Any]], say: Callable[[dict[str, Any]], None]) -> None:
+    """Sets the limits and says the figures of each file, or what is wrong with it, as soon as that is known."""
     from uphill_lamp.looking.decoding import container_of
 
-    jobs = [json.loads(argument) if argument.startswith("{") else {"path": argument} for argument in arguments]
     limited(sum(MOST_CLIP_CPU_S if container_of(Path(job["path"])) else MOST_CPU_S for job in jobs))
     for job in jobs:
-        _print(_answer(job))
-    return 0
+        say(_answer(job, say))
 
 
-def _print(line: dict[str, Any]) -> None:
-    sys.stdout.write(json.dumps(line) + "\n")
-    sys.stdout.flush()
-
-
-def _answer(job: dict[str, Any]) -> dict[str, Any]:
+def _answer(job: dict[str, Any], say: Callable[[dict[str, Any]], None]) -> dict[str, Any]:
     from uphill_lamp.core.document.faults import Refused
 
     try:
-        return measured(Path(job["path"]), bool(job.get("preview")), job.get("known"), lambda share: _print({"done": round(share, 3)}))
+        return measured(Path(job["path"]), bool(job.get("preview")), job.get("known"), lambda share: say({"done": round(share, 3)}))
     except Refused as wrong:
         return {"faults": [[fault.path, fault.found, fault.expected] for fault in wrong.faults]}
     except MemoryError:
         return {"faults": [["", "a file that takes too much memory", "a smaller one"]]}
-
-
-if __name__ == "__main__":
-    at_start.prepare()
-    sys.exit(main(sys.argv[1:]))

@@ -57,6 +57,13 @@ def _net(name: str) -> Any:
     return cv2.dnn.readNetFromTFLite(str(NETS / f"{name}.tflite"))
 
 
+def read_nets() -> None:
+    """Reads all nets, which otherwise are read when they are first asked."""
+    cv2.setNumThreads(1)
+    for path in sorted(NETS.glob("*.tflite")):
+        _net(path.stem)
+
+
 def _run(name: str, picture: FloatArray) -> list[FloatArray]:
     """Outputs of a net for a picture (rows, columns, 3)."""
     net = _net(name)

@@ -2,26 +2,22 @@
 
 from __future__ import annotations
 
-import json
-import os
-import subprocess
-import sys
 import threading
 import time
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Any
 
 from uphill_lamp.core.document.faults import Fault, Refused
+from uphill_lamp.looking.children import Answer, Forker, Heard, resident_bytes
 from uphill_lamp.looking.decoding import container_of
 
 MOST_RESIDENT, MOST_S, MOST_CLIP_S, STEP_S = 500_000_000, 240.0, 450.0, 0.05
 MOST_BYTES = 2_000_000_000
 STOPPED = Fault("", "stopped", "")
 _one_at_a_time = threading.Lock()
-Answer = dict[str, Any] | Refused
 
 
 @dataclass(frozen=True)
@@ -39,9 +35,9 @@ class Job:
     preview: bool = False
     known: Mapping[str, Any] | None = None
 
-    def argument(self) -> str:
+    def data(self) -> dict[str, Any]:
         """As the child reads it."""
-        return json.dumps({"path": str(self.path.resolve()), "preview": self.preview, "known": self.known})
+        return {"path": str(self.path.resolve()), "preview": self.preview, "known": self.known}
 
 
 def measured(
@@ -101,74 +97,50 @@ def _ran(jobs: list[Job], cancelled: Callable[[], bool], tell: Callable[[float],
         jobs, cancelled: as of ``measured_all``.
         tell: told again and again how many files are done, parts of them counted.
     """
-    environment = {name: value for name, value in os.environ.items() if name in ("PATH", "LANG", "HOME", "PYTHONPATH", "LD_LIBRARY_PATH")}
-    environment |= {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "PYTHONPATH": os.pathsep.join(sys.path)}
-    command, heard = [sys.executable, "-m", "uphill_lamp.looking.child", *(job.argument() for job in jobs)], _Heard()
-    child = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL, env=environment)
-    # It may write no file: what it says goes through a pipe, emptied while it is watched.
-    reader = threading.Thread(target=heard.read, args=(child.stdout,), daemon=True)
-    reader.start()
     limits_s = [MOST_CLIP_S if container_of(job.path) else MOST_S for job in jobs]
-    why = _watched(child, heard, limits_s, cancelled, tell)
-    reader.join(timeout=5)
+    heard, why = Heard(), None
+    for _ in range(2):  # a process that waited may just have ended for want of work
+        forker = Forker.at_hand()
+        reader = forker.asked([job.data() for job in jobs], heard)
+        why = _watched(forker, reader, heard, limits_s, cancelled, tell)
+        if why or heard.pid:
+            break
+        forker.end()
     yield from heard.answers
     if len(heard.answers) < len(jobs):
         yield Refused([why or Fault("", "a file that could not be looked at to its end", "another file, or a shorter one")])
 
 
-class _Heard:
-    """What a child has said so far: its answers, and how much of the next one's file is done, 0-1."""
-
-    def __init__(self) -> None:
-        self.answers: list[Answer] = []
-        self.share = 0.0
-
-    def read(self, lines: Iterable[bytes]) -> None:
-        """Takes its lines as they come; half a line, where it was ended in the middle, is none."""
-        for line in lines:
-            if not line.endswith(b"\n"):
-                return
-            answer = dict(json.loads(line))
-            if "done" in answer:
-                self.share = float(answer["done"])
-                continue
-            self.answers.append(Refused([Fault(*fault) for fault in answer["faults"]]) if "faults" in answer else answer)
-            self.share = 0.0
-
-
 def _watched(
-    child: subprocess.Popen[bytes], heard: _Heard, limits_s: list[float], cancelled: Callable[[], bool], tell: Callable[[float], None]
+    forker: Forker,
+    reader: threading.Thread,
+    heard: Heard,
+    limits_s: list[float],
+    cancelled: Callable[[], bool],
+    tell: Callable[[float], None],
 ) -> Fault | None:
-    """Waits for the child, and ends it where it takes too much; why it was ended.
+    """Waits until a child has ended, and ends it where it takes too much; why it was ended.
 
     Args:
+        forker, reader: where it came from, and the thread that ends with it.
         heard: what it says meanwhile.
         limits_s: how long it may take for each of its files [s].
     """
     begun_s, done = time.monotonic(), 0
-    while child.poll() is None:
+    while reader.is_alive():
         if len(heard.answers) > done:
             begun_s, done = time.monotonic(), len(heard.answers)
         tell(done + heard.share)
         limit_s, why = limits_s[min(done, len(limits_s) - 1)], None
         if time.monotonic() > begun_s + limit_s:
             why = Fault("", f"a file that takes more than {limit_s:g} s to look at", "a shorter one")
-        elif resident_bytes(child.pid) > MOST_RESIDENT:
+        elif heard.pid and resident_bytes(heard.pid) > MOST_RESIDENT:
             why = Fault("", "a file that takes too much memory", "a smaller one")
         elif cancelled():
             why = STOPPED
         if why:
-            child.kill()
-            child.wait()
+            forker.end()
+            reader.join()
             return why
-        time.sleep(STEP_S)
+        reader.join(STEP_S)
     return None
-
-
-def resident_bytes(pid: int) -> int:
-    """How much memory a process holds; 0 where that is not told."""
-    try:
-        with open(f"/proc/{pid}/statm", encoding="ascii") as counts:
-            return int(counts.read().split()[1]) * os.sysconf("SC_PAGE_SIZE")
-    except (OSError, IndexError, ValueError):
-        return 0

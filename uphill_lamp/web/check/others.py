@@ -10,7 +10,7 @@ from django.views.decorators.http import require_http_methods
 
 from uphill_lamp.core.check.general import SHOTS, Told, general
 from uphill_lamp.core.document.faults import Refused
-from uphill_lamp.looking.measured import Answer
+from uphill_lamp.looking.children import Answer
 from uphill_lamp.web.answers import csv_file
 from uphill_lamp.web.check.lines import told
 from uphill_lamp.web.check.takes import measured_uploads, short_name, why_not

@@ -28,7 +28,8 @@ from uphill_lamp.core.document.fields import OriginNote
 from uphill_lamp.core.measuring.clip import known_of
 from uphill_lamp.core.measuring.figure import METHOD
 from uphill_lamp.core.measuring.still import Marks, still_figures
-from uphill_lamp.looking.measured import STOPPED, Answer, Job, measured_all
+from uphill_lamp.looking.children import Answer
+from uphill_lamp.looking.measured import STOPPED, Job, measured_all
 from uphill_lamp.web.check.models import Take
 from uphill_lamp.web.check.state import KEPT_FOR
 from uphill_lamp.web.check.underway import underway
