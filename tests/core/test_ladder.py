@@ -14,13 +14,14 @@ from hypothesis import given
 from tests.promise import promise
 from tests.setups import demo, demos, put, varied_setups
 from uphill_lamp.core.appraisal.appraise import appraise
-from uphill_lamp.core.areas.registry import keys
+from uphill_lamp.core.areas.registry import areas, keys
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
 from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, remove, replace
-from uphill_lamp.core.judging import Cost
+from uphill_lamp.core.judging import Cost, area_score
+from uphill_lamp.core.steps import score_cache
 from uphill_lamp.core.steps.action import Action, conflicts
 from uphill_lamp.core.steps.candidates import gathered
 from uphill_lamp.core.steps.hands import minutes_each_time, minutes_of
@@ -113,14 +114,39 @@ class Actions(TestCase):
 
     def test_what_cannot_be_better_is_told_with_less_work_and_never_as_better(self) -> None:
         base = appraise(put(demo(), preferences__budget=100.0))
+        score_cache.forget()
         known = ScoreCache(base)
         actions = [(action, known.of([action])) for action in gathered(base, known).actions]
+        worked_out = [known.appraised]
         for above in (0.0, base.score, base.score + 5, 100.0):
+            score_cache.forget()
             worth = ScoreCache(base)
             for action, exact in actions:
                 told = worth.of([action], above)
                 self.assertEqual(told, exact) if exact > above else self.assertLessEqual(told, above)
-        self.assertLess(worth.appraised, known.appraised)
+            worked_out.append(worth.appraised)
+        # What is looked at first tells it of most, the figures of Light that are there soon of others.
+        self.assertEqual(worked_out, sorted(worked_out, reverse=True))
+        self.assertLess(worked_out[3], 0.6 * worked_out[0], worked_out)
+        self.assertLess(worked_out[4], 0.1 * worked_out[0], worked_out)
+
+    def test_what_is_worked_out_once_is_known_for_another_budget_too(self) -> None:
+        base = appraise(put(demo("room-that-works"), preferences__budget=0.0))
+        dearer = appraise(put(base.setup, preferences__budget=300.0))
+        first, second = ScoreCache(base), ScoreCache(dearer)
+        score_cache.forget()
+        scores = [first.of([action]) for action in gathered(base, first).actions]
+        self.assertGreater(first.appraised, 0)
+        self.assertEqual([second.of([action]) for action in gathered(base, first).actions], scores)
+        self.assertEqual(second.appraised, 0)
+
+    @promise(60)
+    @given(varied_setups())
+    def test_no_area_is_better_than_what_is_told_soon(self, setup: Setup) -> None:
+        appraisal = appraise(setup)
+        for record in areas():
+            score = area_score(record.judged(appraisal.context))
+            self.assertGreaterEqual(record.at_most(appraisal.context), (score or 0.0) - 1e-9)
 
 
 def ladder_of(setup: Setup, limit: float, most: int = 120) -> Ladder:

@@ -13,10 +13,11 @@ from uphill_lamp.core.document.areas import AreaName
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import Counts, Finding, Measure, Move, Question
+from uphill_lamp.core.judging import Band, Counts, Finding, Measure, Move, Question, area_score, weighed
 from uphill_lamp.core.scene.scene import Scene, scene_of
 
 Measures = Mapping[str, Measure]
+ANY = Band(None, None, None, None)  # nothing is amiss
 
 
 @dataclass(frozen=True)
@@ -78,6 +79,7 @@ class Area:
         weighed_with: key of that area.
         shown_reads: what figures that are only shown read besides.
         measures: its figures.
+        soon: those of them that are worked out much sooner than the rest, if some are: what cannot be better is told from them.
         findings: what is wrong, from its figures by id; without moves.
         moves: what mends one of its findings.
         asks: what to ask where a finding rests on a guess that nobody made, by its id; None where nothing was guessed.
@@ -98,6 +100,7 @@ class Area:
     weighed_by: tuple[Read, ...] = ()
     weighed_with: str = ""
     shown_reads: tuple[Read, ...] = ()
+    soon: Callable[[Context], tuple[Measure, ...]] | None = None
     instead: Mapping[str, str] = field(default_factory=dict)
     asks: Mapping[str, Callable[[Setup], Question | None]] = field(default_factory=dict)
     layers: frozenset[str] = frozenset()
@@ -127,6 +130,21 @@ class Area:
     def judged(self, context: Context) -> tuple[Measure, ...]:
         """Its figures as they count for this call."""
         return gates.gated(context.setup, self.measures(context))
+
+    def at_most(self, context: Context) -> float:
+        """What its score cannot exceed, 0-100, from those of its figures that are there soon: as if all others were perfect."""
+        if self.soon is None or context.setup.on_purpose:  # what is so on purpose is told from all figures
+            return 100.0
+        soon = gates.gated(context.setup, self.soon(context))
+        names = {measure.id for measure in soon}
+        most = area_score((*soon, *(measure for measure in self._perfect if measure.id not in names)))
+        return 100.0 if most is None else most
+
+    @cached_property
+    def _perfect(self) -> tuple[Measure, ...]:
+        """Its figures, none of them wanting anything."""
+        figures = (Measure(name, "", 0.0, "", ANY, "assumed") for name in self.weights)
+        return weighed(figures, self.weights, self.counts)
 
     def told(self, context: Context, measured: Measures) -> Iterable[Finding]:
         """What is wrong, but for what does not matter for this call or is so on purpose."""

@@ -132,18 +132,17 @@ def without_idle(chosen: Sequence[Action], scores: ScoreCache, must: Iterable[st
     """
     kept, wanted = list(chosen), set(must)
     while True:
-        least: tuple[float, list[Action]] | None = None
+        score, least, idle = scores.of(kept), LEAST_GAIN, list[Action]()
         for action in kept:
             going = _with_users(action, kept)
             if any(member.id in wanted or (member.amount and not bought) for member in going):
                 continue
             rest = [member for member in kept if member not in going]
-            lost = scores.of(kept) - scores.of(rest)
-            if lost < LEAST_GAIN and (least is None or lost < least[0]):
-                least = lost, rest
-        if least is None:
+            if (lost := score - scores.of(rest, score - least)) < least:
+                least, idle = lost, going
+        if not idle:
             return kept
-        kept = least[1]
+        kept = [member for member in kept if member not in idle]
 
 
 def _with_users(action: Action, chosen: Sequence[Action]) -> list[Action]:

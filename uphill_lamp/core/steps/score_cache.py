@@ -7,6 +7,7 @@ import json
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
+from hashlib import blake2b
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -22,13 +23,17 @@ from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
 from uphill_lamp.core.field.reads import FIELD_READS, METERING_READS
 from uphill_lamp.core.judging import area_score
+from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.standing.stands_free import Standing
 from uphill_lamp.core.steps.action import Action, in_order, with_needs
 from uphill_lamp.core.steps.hands import too_long
 
 MOST_LIT = 300  # lit documents kept
+MOST_WORKED_OUT, DIGEST_BYTES = 50_000, 16
 ROUNDING = 1e-6  # points: sums in another order differ by less
 METERED_READS = merged(FIELD_READS, METERING_READS)
+# Scores of areas by what they rest on: another budget, another wish or one step done leads to most of the same documents again.
+_worked_out: LockedLru[tuple[Any, ...], tuple[Area, float | None]] = LockedLru(MOST_WORKED_OUT)
 
 
 class ScoreCache:
@@ -40,12 +45,12 @@ class ScoreCache:
         self.standing = Standing(base.setup)
         self._text = {name: json.dumps(value) for name, value in base.setup.model_dump(mode="json").items()}
         self._parts: dict[tuple[str, tuple[tuple[str, int], ...]], Any] = {}
-        self._texts: dict[tuple[int, int], tuple[Read, Any, str]] = {}
+        self._digests: dict[tuple[int, int], tuple[Any, bytes]] = {}
         self._adapters: dict[str, TypeAdapter[Any]] = {}
-        self._scores: dict[tuple[str, ...], float | None] = {}
         self._of_parts: dict[tuple[Any, ...], tuple[tuple[Any, ...], float | None]] = {}
         self._answers: dict[tuple[int, ...], tuple[tuple[Any, ...], Metered]] = {}
-        self._falling: dict[tuple[str, ...], LitScene] = {}
+        self._falling: dict[tuple[bytes, ...], LitScene] = {}
+        self._judged: Context | None = None
         self._clashes: dict[tuple[tuple[str, int], tuple[str, int]], bool] = {}
         self._apart: dict[frozenset[tuple[str, int]], bool] = {}
         self._documents: dict[tuple[tuple[str, int], ...], Setup | None] = {}
@@ -102,11 +107,16 @@ class ScoreCache:
     def whole(self, setup: Setup, above: float = -math.inf) -> float:
         """The whole score of a document, 0-100; where it cannot be above so many points, some number that is not."""
         if above > 0:
-            most = self._fixed + sum(share * self._at_most(area, setup) for area, share in self.shares.items())
+            at_most = {area: self._at_most(area, setup) for area in self.shares}
+            most = self._fixed + sum(share * at_most[area] for area, share in self.shares.items())
             for area in self._dear_last:
                 if most <= above - ROUNDING:
                     return most
-                most += self.shares[area] * ((self.score(area, setup) or 0.0) - self._at_most(area, setup))
+                if self._records[area].soon and self._kept(area, setup) is None:
+                    soon = most + self.shares[area] * (self._records[area].at_most(self._context(setup)) - at_most[area])
+                    if soon <= above - ROUNDING:
+                        return soon
+                most += self.shares[area] * ((self.score(area, setup) or 0.0) - at_most[area])
         return self._fixed + sum(share * (self.score(area, setup) or 0.0) for area, share in self.shares.items())
 
     @cached_property
@@ -117,7 +127,7 @@ class ScoreCache:
 
     def _at_most(self, area: str, setup: Setup) -> float:
         """What an area's score can be at most: itself, where it is known."""
-        kept = self._of_parts.get(self._same(area, setup))
+        kept = self._kept(area, setup)
         return 100.0 if kept is None else kept[1] or 0.0
 
     @cached_property
@@ -212,27 +222,44 @@ class ScoreCache:
 
     def score(self, area: str, setup: Setup) -> float | None:
         """An area's score in a document; None where it has no scored measure."""
+        kept = self._kept(area, setup)
+        if kept is None:
+            record = self._records[area]
+            self.appraised += 1
+            score = area_score(record.judged(self._context(setup)))
+            _worked_out.put(self._key(area, setup), (record, score))
+            kept = self._of_parts[self._same(area, setup)] = self._parts_read(area, setup), score
+        return kept[1]
+
+    def _kept(self, area: str, setup: Setup) -> tuple[Any, float | None] | None:
+        """An area's score where it is known, with the parts of the document that are held, so that no other takes their id."""
         same = self._same(area, setup)  # most documents share their parts with others: then nothing need be written out
         if same not in self._of_parts:
-            record = self._records[area]
-            parts = tuple(getattr(setup, read.part) for read in record.score_reads)
-            key = area, *(self._read(read, setup) for read in record.score_reads)
-            if key not in self._scores:
-                self.appraised += 1
-                self._scores[key] = self._worked_out(record, setup)
-            self._of_parts[same] = parts, self._scores[key]  # the parts are held, so that no other takes their id
-        return self._of_parts[same][1]
+            known = _worked_out.get(self._key(area, setup))
+            if known is None or known[0] is not self._records[area]:
+                return None
+            self._of_parts[same] = self._parts_read(area, setup), known[1]
+        return self._of_parts[same]
 
     def _same(self, area: str, setup: Setup) -> tuple[Any, ...]:
-        return (area, *(id(getattr(setup, read.part)) for read in self._records[area].score_reads))
+        return (area, *map(id, self._parts_read(area, setup)))
+
+    def _parts_read(self, area: str, setup: Setup) -> tuple[Any, ...]:
+        return tuple(getattr(setup, read.part) for read in self._records[area].score_reads)
+
+    def _key(self, area: str, setup: Setup) -> tuple[Any, ...]:
+        return (area, *(self._read(read, setup)[1] for read in self._records[area].score_reads))
 
     @cached_property
     def _records(self) -> dict[str, Area]:
         return {area.key: area for area in areas()}
 
-    def _worked_out(self, area: Area, setup: Setup) -> float | None:
-        context = Context(setup, lambda: self._lit(setup), lambda: self._metered(context), lambda: heard_in(setup))
-        return area_score(area.judged(context))
+    def _context(self, setup: Setup) -> Context:
+        """What areas judge in a document: the same for each that is asked about it in turn."""
+        if self._judged is None or self._judged.setup is not setup:
+            context = Context(setup, lambda: self._lit(setup), lambda: self._metered(context), lambda: heard_in(setup))
+            self._judged = context
+        return self._judged
 
     def _metered(self, context: Context) -> Metered:
         """The camera's answer to the light in a document; two areas ask for it."""
@@ -246,24 +273,30 @@ class ScoreCache:
 
     def _lit(self, setup: Setup) -> LitScene:
         """The light in a document; the camera's own settings do not change it."""
-        key = tuple(self._read(read, setup) for read in FIELD_READS)
+        key = tuple(self._read(read, setup)[1] for read in FIELD_READS)
         if key not in self._falling:
             if len(self._falling) > MOST_LIT:
                 self._falling.clear()
             self._falling[key] = lit_scene_of(setup)
         return self._falling[key].carried_to(setup)
 
-    def _read(self, read: Read, setup: Setup) -> str:
-        """A part as text: most documents share it with others."""
+    def _read(self, read: Read, setup: Setup) -> tuple[Any, bytes]:
+        """A part with the digest of its text: most documents share it with others."""
         part = getattr(setup, read.part)
         key = id(read), id(part)
-        if key not in self._texts:
-            self._texts[key] = read, part, read.text(setup)  # both are held, so that no other takes their id
-        return self._texts[key][2]
+        if key not in self._digests:
+            digest = blake2b(read.text(setup).encode(), digest_size=DIGEST_BYTES).digest()
+            self._digests[key] = (read, part), digest  # both are held, so that no other takes their id
+        return self._digests[key]
 
     def bears_on(self, before: Setup, after: Setup) -> frozenset[str]:
         """The areas that are weighed with and without a change."""
         return frozenset(area.key for area in areas() if not all(_alike(read, before, after) for read in area.weighing_reads))
+
+
+def forget() -> None:
+    """Empties the memory, for measuring."""
+    _worked_out.forget()
 
 
 def with_budget(setup: Setup, budget: float) -> Setup:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 
@@ -51,6 +51,11 @@ COUNTS: dict[str, Counts] = {
     "light.darkness": "factor",
     "light.from_screens": "factor",
 }
+SHOWN = (  # in this order
+    "face_level", "sides", "from_above", "from_below", "rim", "direct_sun", "softness", "key_height", "exposure", "burnt_out", "separation",
+    "noise", "highlights", "darkness", "from_screens", "colour", "tint", "coloured_sides", "rendering", "flicker", "glare",
+)  # fmt: skip
+PLACES = {f"light.{name}": place for place, name in enumerate(SHOWN)}
 MOST_LX = 5000.0
 OUTER_LX = 20000.0
 # "filled", a main light near the lens with a weaker one further round, lies between even and shaped; its limits are working values.
@@ -120,20 +125,31 @@ def light_paths(setup: Setup) -> list[str]:
     return [*lamps, *panes, "/presenter/x_m", "/presenter/y_m"]
 
 
-def measures(setup: Setup, lit_scene: LitScene, metered: Metered) -> tuple[Measure, ...]:
-    """All measures of Light for the main camera; what does not apply, such as glare without glasses, is left out."""
+def measures(lit_scene: LitScene, metered: Metered, unmetered: tuple[Measure, ...]) -> tuple[Measure, ...]:
+    """All measures of Light for the main camera, as they are shown; what does not apply, such as glare without glasses, is left out.
+
+    Args:
+        unmetered: those that the camera's answer is not asked for.
+    """
+    figures = (*unmetered, *_weighed(lit_scene.setup, (*_picture(metered), *_colour(lit_scene, metered))))
+    return tuple(sorted(figures, key=lambda measure: PLACES[measure.id]))
+
+
+def unmetered(lit_scene: LitScene) -> tuple[Measure, ...]:
+    """Those of the measures that the camera's answer to the light is not asked for: they are there in half the time."""
+    setup = lit_scene.setup
+    return _weighed(setup, (*_on_face(setup, lit_scene), *_source(lit_scene), *_camera(setup, lit_scene), *_in_glasses(lit_scene)))
+
+
+Row = tuple[str, str, float | None, str, Band, str]
+
+
+def _weighed(setup: Setup, rows: Iterable[Row]) -> tuple[Measure, ...]:
     origin = setup.origin_of(*light_paths(setup))
-    rows = (
-        *_on_face(setup, lit_scene), *_source(lit_scene), *_picture(metered), *_camera(setup, lit_scene), *_colour(lit_scene, metered),
-        *_in_glasses(lit_scene),
-    )  # fmt: skip
     figures = (
         Measure(name, label, value, unit, band, origin, about) for name, label, value, unit, band, about in rows if value is not None
     )
     return weighed(figures, WEIGHTS, COUNTS)
-
-
-Row = tuple[str, str, float | None, str, Band, str]
 
 
 def _on_face(setup: Setup, lit_scene: LitScene) -> Iterator[Row]:

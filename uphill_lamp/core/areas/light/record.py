@@ -15,7 +15,12 @@ from uphill_lamp.core.judging import Finding, Measure, Move
 
 
 def _measures(context: Context) -> tuple[Measure, ...]:
-    return figures.measures(context.setup, context.lit_scene, context.metered)
+    return figures.measures(context.lit_scene, context.metered, _soon(context))
+
+
+def _soon(context: Context) -> tuple[Measure, ...]:
+    soon: tuple[Measure, ...] = context.once("light unmetered", lambda: figures.unmetered(context.lit_scene))
+    return soon
 
 
 def _findings(context: Context, measured: Measures) -> Iterator[Finding]:
@@ -43,6 +48,7 @@ LIGHT = Area(
     counts=figures.COUNTS,
     reads=merged(FIELD_READS, METERING_READS),
     measures=_measures,
+    soon=_soon,
     findings=_findings,
     moves=_moves,
     instead={
