@@ -18,7 +18,7 @@ class Hearing(BrowserTest):
         page = self.bench("sound")
         page.get_by_role("link", name="All microphones side by side").click()
         page.wait_for_selector("[data-hear]")
-        self.assertIn("Headset against Laptop microphone: clarity +0.45", page.locator("[data-differ]").inner_text())
+        self.until("document.querySelector('[data-differ]').textContent.includes('Headset against Laptop microphone: clarity +0.45')", page)
         page.locator('[data-play="0"]').focus()
         page.keyboard.press("Enter")
         self.said("Playing: Laptop microphone")

@@ -8,6 +8,8 @@ from tests.browser.story import BrowserTest
 
 
 class OnThePicture(BrowserTest):
+    draws = True
+
     def test_what_hangs_is_dragged_nudged_and_put_back_and_what_stands_is_not_lifted(self) -> None:
         page = self.bench("backdrop", "room-that-works")
         was = next(thing.position for thing in self.document().backdrop if thing.kind == "picture")

@@ -16,6 +16,8 @@ from uphill_lamp.web.steps import work
 
 
 class WithTheMouse(BrowserTest):
+    draws = True
+
     def test_what_to_fix_on_the_first_demo_is_soon_read(self) -> None:
         """Six entries and 250 words at most, of what stands open; what only a screen reader says not counted."""
         page = self.bench(folded=True)
