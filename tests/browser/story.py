@@ -15,12 +15,13 @@ from django.http import HttpRequest, HttpResponse
 from playwright.sync_api import Browser, Error, Page, Playwright, sync_playwright
 
 from tests.browser import QUIET
+from tests.setups import demo
 from tests.web import forget_own_prices
+from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.web.bench import page as bench_page
 from uphill_lamp.web.bench import pictures
 from uphill_lamp.web.setups import flows
 
-DRAWN: dict[tuple[int, int], bytes] = {}
 AXE = (Path(__file__).parents[1] / "vendor" / "axe-core" / "axe.min.js").read_text()
 
 
@@ -39,16 +40,18 @@ def _playwright() -> Playwright:
     return playwright
 
 
-def _first_of_its_size(request: HttpRequest, digest: str, width: int, drawn: Any = pictures.picture) -> HttpResponse:
-    """In the place of a document's picture the first that was drawn of its size and shape; drafts are the document's own."""
-    from uphill_lamp.drawings.far_side.render import columns_of
-
-    shape = width, columns_of(pictures.by_digest(digest).setup, width)
-    if width == bench_page.DRAFT_PX:
+def _stand_in(request: HttpRequest, digest: str, width: int, drawn: Any = pictures.picture) -> HttpResponse:
+    """In the place of a document's picture that of the first demo, of the same size; drafts and upright pictures are the document's own."""
+    if width == bench_page.DRAFT_PX or pictures.by_digest(digest).setup.main_camera.orientation == "portrait":
         return drawn(request, digest, width)  # type: ignore[no-any-return]
-    if shape not in DRAWN:
-        DRAWN[shape] = drawn(request, digest, width).content
-    return HttpResponse(DRAWN[shape], content_type="image/jpeg")
+    return HttpResponse(_first_demo(width), content_type="image/jpeg")
+
+
+@cache
+def _first_demo(width: int) -> bytes:
+    from uphill_lamp.drawings.far_side.render import render
+
+    return render(appraise(demo()), width).jpeg()
 
 
 class BrowserTest(StaticLiveServerTestCase):
@@ -56,9 +59,7 @@ class BrowserTest(StaticLiveServerTestCase):
 
     size = {"width": 1280, "height": 800}
     flags: tuple[str, ...] = ()
-    draws = (
-        False  # whether each document's picture is drawn, or the first of its size and shape stands for all: half of the work is drawing
-    )
+    draws = False  # whether each document's picture is drawn, or the first demo's stands for all: half of the work is drawing
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -67,7 +68,7 @@ class BrowserTest(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         if not self.draws:
-            standing_in = patch.object(pictures, "picture", _first_of_its_size)
+            standing_in = patch.object(pictures, "picture", _stand_in)
             standing_in.start()
             self.addCleanup(standing_in.stop)
         flows.load_demo()

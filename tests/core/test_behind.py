@@ -338,7 +338,7 @@ class Moves(TestCase):
     def test_a_turned_desk_says_what_is_then_behind(self) -> None:
         """A window too: nobody turns a desk to sit before the sky."""
         room = behind()
-        self.assertEqual((_then_behind(room), behind_of(room).windows), ("Behind you is then the bare wall.", frozenset()))
+        self.assertEqual((_then_behind(room), behind_of(room).seen.windows), ("Behind you is then the bare wall.", frozenset()))
         self.assertIn("window", _then_behind(applied(room, desk_turned(room, 180.0))))
 
     def test_each_is_solved_to_the_least(self) -> None:

@@ -25,7 +25,7 @@ LEAST_PER_M = 20.0
 
 def unwanted(appraisal: Appraisal, height: float) -> Node:
     """What should not be seen, hatched where it is, with its name."""
-    parts, marks = behind_of(appraisal.setup).parts, list[Node]()
+    parts, marks = behind_of(appraisal.setup).seen.parts, list[Node]()
     wide, high = WIDTH / COLUMNS, height / ROWS
     for item in unwanted_in_view(appraisal.setup):
         part = parts[item.id]
@@ -128,7 +128,7 @@ def grips(appraisal: Appraisal, picked: str) -> SvgText:
         picked: handle of the thing in hand, or nothing.
     """
     setup, height = appraisal.setup, WIDTH / appraisal.setup.call.output_aspect
-    parts, panes = behind_of(setup).parts, dict(backdrop_panes(setup))
+    parts, panes = behind_of(setup).seen.parts, dict(backdrop_panes(setup))
     held = [
         thing(
             setup, f"backdrop/{item.id}", item.name, picked, path(_runs(parts[item.id].places, height), class_="grip"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any, Literal
+from weakref import ReferenceType, ref
 
 from pydantic import BaseModel
 
@@ -42,16 +43,11 @@ class Read:
         chosen: dict[str, Any] = {"include": set(self.only)} if self.only else {"exclude": set(self.without)}
         return thing.model_dump_json(**chosen)
 
-    def origins(self, setup: Setup) -> dict[str, str]:
-        """Where the values that are read come from, by path."""
-        listed = not isinstance(getattr(setup, self.part), BaseModel)
-        origins: dict[str, str] = {}
-        for path, origin in setup.origins.items():
-            steps = path.split("/")
-            name = steps[3 if listed else 2] if len(steps) > (3 if listed else 2) else ""
-            if steps[1] == self.part and name not in self.without and (not self.only or name in self.only):
-                origins[path] = kind_of(origin)
-        return origins
+    def holds(self, path: str, setup: Setup) -> bool:
+        """Whether the value under a path is one that is read."""
+        steps, place = path.split("/"), 2 if isinstance(getattr(setup, self.part, None), BaseModel) else 3
+        name = steps[place] if len(steps) > place else ""
+        return steps[1] == self.part and name not in self.without and (not self.only or name in self.only)
 
 
 @dataclass
@@ -60,7 +56,7 @@ class Texts:
 
     setup: Setup
     _texts: dict[Read, str] = field(default_factory=dict)
-    _origins: dict[Read, dict[str, str]] = field(default_factory=dict)
+    _moved: tuple[ReferenceType[Texts], list[str]] | None = None  # the other is not held: each would hold the one before
 
     def text(self, read: Read) -> str:
         """A part as text."""
@@ -68,11 +64,15 @@ class Texts:
             self._texts[read] = read.text(self.setup)
         return self._texts[read]
 
-    def origins(self, read: Read) -> dict[str, str]:
-        """Where a part's values come from."""
-        if read not in self._origins:
-            self._origins[read] = read.origins(self.setup)
-        return self._origins[read]
+    def from_elsewhere(self, other: Texts) -> list[str]:
+        """Paths of the values that come from another source than in another setup; asked by one area after the other."""
+        if self._moved is None or self._moved[0]() is not other:
+            here, there = self.setup.origins, other.setup.origins
+            alike = {
+                path for path in here.keys() & there.keys() if here[path] is there[path] or kind_of(here[path]) == kind_of(there[path])
+            }
+            self._moved = ref(other), [path for path in here.keys() | there.keys() if path not in alike]
+        return self._moved[1]
 
     def same(self, other: Texts, reads: Iterable[Read]) -> bool:
         """Whether all that is read is alike in both; what is the very same is not even written out."""
@@ -81,9 +81,7 @@ class Texts:
     def as_sure(self, other: Texts, reads: Iterable[Read]) -> bool:
         """Whether all that is read is alike in both, and comes from alike sources."""
         reads = tuple(reads)
-        if not self.same(other, reads):
-            return False
-        return self.setup.origins == other.setup.origins or all(self.origins(read) == other.origins(read) for read in reads)
+        return self.same(other, reads) and not any(read.holds(path, self.setup) for path in self.from_elsewhere(other) for read in reads)
 
     def _alike(self, other: Texts, read: Read) -> bool:
         if getattr(self.setup, read.part) is getattr(other.setup, read.part):

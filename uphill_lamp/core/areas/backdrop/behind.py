@@ -11,6 +11,7 @@ import numpy as np
 
 from uphill_lamp.core.areas.backdrop.outline import Outline, outline_of
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.apart import RESPONSE
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.scene import scene_of
@@ -19,12 +20,21 @@ from uphill_lamp.core.scene.view import view_of
 COLUMNS, ROWS = 64, 36  # rays over the picture
 BODY = ("head", "neck", "hair", "shirt")
 MOST_KEPT = 64
-_READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
+# What none of it hangs on: light, sound, wishes, what the camera makes of what it sees.
+_READS: Any = {
+    **dict.fromkeys(("room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras"), True),
+    "call": {"output_aspect"},
+}
 _APART: Any = {
-    "room": {"furnishings": True, "measured_t60_s": True, "north_bearing_deg": True},
+    "room": {
+        "furnishings": True, "measured_t60_s": True, "north_bearing_deg": True,
+        "windows": {"__all__": {"name", "covering", "glass_transmittance", "obstruction_deg"}},
+    },
     "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k"}},
     "presenter": {"clothing", "voice", "voice_effort", "skin_reflectance", "hair_colour", "face"},
-}
+    "backdrop": {"__all__": {"name", "luminance_cd_m2"}},
+    "cameras": {"__all__": set(RESPONSE)},
+}  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,8 +50,8 @@ class Part:
 
 
 @dataclass(frozen=True, eq=False)
-class Behind:
-    """What is seen behind the presenter, in a setup or in one that differs in nothing that bears on it.
+class InPicture:
+    """What is seen of things behind.
 
     Args:
         parts: what is seen of each thing behind, by its id; only of those that are seen.
@@ -56,16 +66,28 @@ class Behind:
     face_across: float
     windows: frozenset[str]
     shirt: float
+
+
+@dataclass(frozen=True, eq=False)
+class Behind:
+    """What is behind the presenter, in a setup or in one that differs in nothing that bears on it: each worked out when it is asked for."""
+
     setup: Setup = field(repr=False)
 
     @cached_property
+    def seen(self) -> InPicture:
+        """What is seen of it over the picture."""
+        return _seen(self.setup)
+
+    @cached_property
     def outline(self) -> Outline:
-        """What meets the head's outline; not every question asks for it."""
+        """What meets the head's outline."""
         return outline_of(self.setup)
 
     def unwanted(self, setup: Setup) -> float:
         """Share of the picture under what is not wanted there, 0-1."""
-        return sum(self.parts[thing.id].share for thing in setup.backdrop if not thing.wanted and thing.id in self.parts)
+        parts = self.seen.parts
+        return sum(parts[thing.id].share for thing in setup.backdrop if not thing.wanted and thing.id in parts)
 
 
 _kept: LockedLru[str, Behind] = LockedLru(MOST_KEPT)
@@ -74,7 +96,7 @@ _kept: LockedLru[str, Behind] = LockedLru(MOST_KEPT)
 def behind_of(setup: Setup) -> Behind:
     """What the main camera sees behind the presenter; kept while nothing of it moves."""
     key = scene_of(setup).once("behind", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
-    return _kept.get_or_compute(key, lambda: _seen(setup))
+    return _kept.get_or_compute(key, lambda: Behind(setup))
 
 
 def forget() -> None:
@@ -82,7 +104,7 @@ def forget() -> None:
     _kept.forget()
 
 
-def _seen(setup: Setup) -> Behind:
+def _seen(setup: Setup) -> InPicture:
     pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
     across, down = (grid.ravel() for grid in np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS))
     view = view_of(setup, pinhole, pinhole.ray(across, down), lamps=False)
@@ -99,9 +121,8 @@ def _seen(setup: Setup) -> Behind:
             )
     windows = frozenset(thing.name for index, thing in enumerate(view.things) if thing.kind == "window" and (view.what == index).any())
     spots = pinhole.project(np.array([face.eyes, face.crown, face.chin]))
-    return Behind(parts, _near_share(across, down, ~view.mask(*BODY, "chair"), depth_m, spots, float(pinhole.depth(face.eyes[None])[0])),
-                  float(np.nan_to_num(spots[0, 0], nan=0.5)), windows,
-                  float(view.mask("shirt").mean()), setup)  # fmt: skip
+    near_share = _near_share(across, down, ~view.mask(*BODY, "chair"), depth_m, spots, float(pinhole.depth(face.eyes[None])[0]))
+    return InPicture(parts, near_share, float(np.nan_to_num(spots[0, 0], nan=0.5)), windows, float(view.mask("shirt").mean()))
 
 
 def _near_share(across: FloatArray, down: FloatArray, free: Any, depth_m: FloatArray, spots: FloatArray, eyes_m: float) -> float | None:

@@ -20,7 +20,7 @@ FEW_NAMED = 2
 
 def unwanted_in_view(setup: Setup) -> list[BackdropThing]:
     """What is seen and not wanted, what fills most of the picture first."""
-    parts = behind_of(setup).parts
+    parts = behind_of(setup).seen.parts
     seen = [thing for thing in setup.backdrop if not thing.wanted and thing.id in parts]
     return sorted(seen, key=lambda thing: -parts[thing.id].share)
 
@@ -118,7 +118,7 @@ def _strip(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
 
 def _door(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
     """What no score weighs up."""
-    parts = behind_of(setup).parts
+    parts = behind_of(setup).seen.parts
     if any(thing.kind == "door" and thing.in_use and thing.id in parts for thing in setup.backdrop):
         why = "Whoever opens the door is in your picture, without being asked."
         yield Finding("backdrop.door", "backdrop", "Somebody may come in behind you", why, (), severity="clear")
@@ -129,7 +129,7 @@ def _door(setup: Setup, measured: Mapping[str, Measure]) -> Iterator[Finding]:
 
 def moving_in_view(setup: Setup) -> list[BackdropThing]:
     """What moves and is seen, what fills most of the picture first; a door that somebody may come through is told for itself."""
-    parts = behind_of(setup).parts
+    parts = behind_of(setup).seen.parts
     return sorted((thing for thing in setup.backdrop if thing.moves and thing.id in parts), key=lambda thing: -parts[thing.id].share)
 
 

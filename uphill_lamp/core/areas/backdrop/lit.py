@@ -125,12 +125,12 @@ class Lit:
         free = self.ground & ~self.metered.lamps & ~left_out
         if not free.any():
             return None
-        own = sum(self.pattern(thing) for thing in self.setup.backdrop if thing.id in self.behind.parts and thing.id not in apart)
+        own = sum(self.pattern(thing) for thing in self.setup.backdrop if thing.id in self.behind.seen.parts and thing.id not in apart)
         return math.sqrt(float(self.stops[free].var()) + own / float(free.mean()))
 
     def pattern(self, thing: Any) -> float:
         """What a thing's own pattern adds: its share of the picture times its spread squared [stops2]."""
-        part = self.behind.parts[thing.id]
+        part = self.behind.seen.parts[thing.id]
         return float(part.share * texture_stops(thing.kind, _drawn_m(self.setup, part.depth_m)) ** 2)
 
     def shadow(self, carried: Source | None = None) -> Shadow | None:

@@ -236,10 +236,10 @@ def another_top(lit: Lit, name: str, figure: Figure, band: Band) -> Iterator[Mov
 def calmed(lit: Lit) -> Iterator[Move]:
     """What is most restless away or covered, or a window that is seen veiled."""
     setup = lit.setup
-    seen = sorted((thing for thing in setup.backdrop if thing.id in lit.behind.parts), key=lambda thing: -lit.pattern(thing))
+    seen = sorted((thing for thing in setup.backdrop if thing.id in lit.behind.seen.parts), key=lambda thing: -lit.pattern(thing))
     worst = [thing for thing in seen[:1] if _could_calm(lit, thing.id)]
     yield from _enough(setup, iter((*carried_off(setup, worst), *hung_before(setup, worst))), Lit.busy, BUSY)
-    windows = [name for name in lit.behind.windows if _could_calm(lit, name)]
+    windows = [name for name in lit.behind.seen.windows if _could_calm(lit, name)]
     veiled = (move for move in switches(setup, "busy") if move.id.rpartition(".")[2] in windows)
     yield from _enough(setup, veiled, Lit.busy, BUSY)
 

@@ -64,12 +64,12 @@ COUNTS: dict[str, Counts] = {
 
 def private_in_view(setup: Setup) -> list[BackdropThing]:
     """What is in the picture and nobody's business."""
-    return [thing for thing in setup.backdrop if thing.private and thing.id in behind_of(setup).parts]
+    return [thing for thing in setup.backdrop if thing.private and thing.id in behind_of(setup).seen.parts]
 
 
 def letters_px(setup: Setup, thing: BackdropThing) -> float:
     """How high a thing's small letters are for a viewer with a window of 1280 x 720 px [px]; 0 where it is not seen."""
-    part = behind_of(setup).parts.get(thing.id)
+    part = behind_of(setup).seen.parts.get(thing.id)
     if part is None or part.depth_m <= 0:
         return 0.0
     return thing.x_height_m / (2 * scene_of(setup).pinhole.field.half_height * part.depth_m) * px_per_height(setup.call)
@@ -144,8 +144,8 @@ def measures(setup: Setup, lit: Lit) -> tuple[Measure, ...]:
     if setup.preferences.background == "blurred" and soft is not None:
         figures.append(Measure("backdrop.soft", "Wall out of focus", soft, "share", SOFT, room,
                                "How wide the lens draws a point of what is behind you, as a share of the picture's width."))  # fmt: skip
-    elif behind.near_share is not None:
-        figures.append(Measure("backdrop.near", "Wall behind", behind.near_share, "share", NEAR, room, about))
+    elif behind.seen.near_share is not None:
+        figures.append(Measure("backdrop.near", "Wall behind", behind.seen.near_share, "share", NEAR, room, about))
     if setup.preferences.background == "point_of_interest" and setup.backdrop:  # where nobody has said what is behind, nothing is missing
         figures.append(Measure("backdrop.points", "Things to look at", float(len(lit.looked_at())), "in view", POINTS, there,
                                "Wanted things about a third of the way across, neither tiny nor large."))  # fmt: skip
@@ -179,7 +179,7 @@ def softness(setup: Setup, further_m: float = 0.0) -> float | None:
     Args:
         further_m: how much further than it is [m].
     """
-    share, camera, pinhole = behind_of(setup).near_share, setup.main_camera, scene_of(setup).pinhole
+    share, camera, pinhole = behind_of(setup).seen.near_share, setup.main_camera, scene_of(setup).pinhole
     face_m = float(pinhole.depth(scene_of(setup).face.eyes[None])[0])
     if share is None or face_m <= 0:
         return None
@@ -194,7 +194,7 @@ def come_away_m(setup: Setup) -> float:
     if setup.preferences.background == "blurred":
         steps = (number * AWAY_STEP_M for number in range(1, round(MOST_AWAY_M / AWAY_STEP_M) + 1))
         return next((step_m for step_m in steps if (softness(setup, step_m) or 0.0) >= (SOFT.ideal_low or 0.0)), 0.0)
-    share = behind_of(setup).near_share
+    share = behind_of(setup).seen.near_share
     if share is None or NEAR.ideal_high is None or share <= NEAR.ideal_high:
         return 0.0
     face_m = float(scene_of(setup).pinhole.depth(scene_of(setup).face.eyes[None])[0])

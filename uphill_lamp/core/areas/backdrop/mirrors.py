@@ -19,7 +19,7 @@ OFF_GLASS_M = 1e-3
 
 def shown_by(setup: Setup, mirror: BackdropThing) -> list[Seen]:
     """What the lens sees in a mirror: things behind, windows, screens and the presenter, each once; bare walls are left out."""
-    part = behind_of(setup).parts.get(mirror.id)
+    part = behind_of(setup).seen.parts.get(mirror.id)
     if mirror.kind != "mirror" or part is None:
         return []
     pinhole, normal = scene_of(setup).pinhole, dict(backdrop_panes(setup))[mirror.id].normal

@@ -145,7 +145,9 @@ def mirror_off(setup: Setup) -> Iterator[Move]:
 
 def red_off(setup: Setup) -> Iterator[Move]:
     """What is strongly red behind, away."""
-    return carried_off(setup, (thing for thing in setup.backdrop if thing.id in behind_of(setup).parts and is_strong_red(thing.colour)))
+    return carried_off(
+        setup, (thing for thing in setup.backdrop if thing.id in behind_of(setup).seen.parts and is_strong_red(thing.colour))
+    )
 
 
 def off_strip(setup: Setup) -> Iterator[Move]:
@@ -209,8 +211,8 @@ def _then_behind(there: Setup) -> str:
     """What is then behind: nobody turns a desk to find the next thing there."""
     behind = behind_of(there)
     seen = [
-        *(thing for thing in there.backdrop if thing.id in behind.parts),
-        *(pane for pane in there.room.windows if pane.id in behind.windows),
+        *(thing for thing in there.backdrop if thing.id in behind.seen.parts),
+        *(pane for pane in there.room.windows if pane.id in behind.seen.windows),
     ]
     names = [the(thing.name) for thing in seen][:3]
     return f"Behind you is then {', '.join(names)}." if names else "Behind you is then the bare wall."
@@ -255,7 +257,7 @@ def _keeps_to_room(there: Setup) -> bool:
 def shut_door(setup: Setup) -> Iterator[Move]:
     """Each door behind through which somebody may come."""
     for thing in setup.backdrop:
-        if thing.kind == "door" and thing.in_use and thing.id in behind_of(setup).parts:
+        if thing.kind == "door" and thing.in_use and thing.id in behind_of(setup).seen.parts:
             title = f"Shut {the(thing.name)}, lock it or put a note on it"
             yield Move(f"backdrop.shut.{thing.id}", title, (replace(f"/backdrop/{thing.id}/in_use", False),))
 
@@ -270,7 +272,7 @@ def shifted(setup: Setup) -> Iterator[Move]:
     """Each wanted thing of the right size, along its wall to the nearer third."""
     behind, chosen = behind_of(setup), points(setup, behind_of(setup))
     for thing, (_, pane) in zip(setup.backdrop, backdrop_panes(setup), strict=True):
-        part = behind.parts.get(thing.id)
+        part = behind.seen.parts.get(thing.id)
         if (
             part is None
             or not thing.wanted
@@ -280,7 +282,7 @@ def shifted(setup: Setup) -> Iterator[Move]:
         ):
             continue
         for third in sorted(THIRDS, key=lambda third: abs(third - part.across)):
-            move = _to_third(setup, thing, pane.right, third) if abs(third - behind.face_across) > BESIDE_FACE else None
+            move = _to_third(setup, thing, pane.right, third) if abs(third - behind.seen.face_across) > BESIDE_FACE else None
             if move is not None:
                 yield move
                 break
@@ -306,8 +308,8 @@ def something_put(setup: Setup) -> Iterator[Move]:
     """A picture on the wall behind, a third of the way across where the face is not, as large as draws an eye."""
     behind, pinhole = behind_of(setup), scene_of(setup).pinhole
     spot = pinhole.project(scene_of(setup).face.eyes[None])[0]
-    for third in sorted(THIRDS, key=lambda third: -abs(third - behind.face_across)):
-        if abs(third - behind.face_across) <= BESIDE_FACE or np.isnan(spot).any():
+    for third in sorted(THIRDS, key=lambda third: -abs(third - behind.seen.face_across)):
+        if abs(third - behind.seen.face_across) <= BESIDE_FACE or np.isnan(spot).any():
             continue
         ray = pinhole.ray(np.array([third]), np.array([float(np.clip(spot[1] - OVER_EYES, 0.15, 0.6))]))
         view = view_of(setup, pinhole, ray, lamps=False)
@@ -331,7 +333,7 @@ def something_put(setup: Setup) -> Iterator[Move]:
 def fewer(setup: Setup) -> Iterator[Move]:
     """The smallest of too many things to look at, away."""
     behind = behind_of(setup)
-    for name in sorted(points(setup, behind), key=lambda name: behind.parts[name].share)[:1]:
+    for name in sorted(points(setup, behind), key=lambda name: behind.seen.parts[name].share)[:1]:
         thing = next(thing for thing in setup.backdrop if thing.id == name)
         if thing.kind in CARRIED:
             yield taken(thing)

@@ -14,10 +14,10 @@ def points(setup: Setup, behind: Behind) -> list[str]:
     """Ids of what draws the eye as it should: wanted, neither tiny nor large, about a third of the way across, off the face."""
     chosen = []
     for thing in setup.backdrop:
-        part = behind.parts.get(thing.id)
+        part = behind.seen.parts.get(thing.id)
         if part is None or not thing.wanted or not POINT_SHARE[0] <= part.share <= POINT_SHARE[1]:
             continue
         third = min(abs(part.across - 1 / 3), abs(part.across - 2 / 3))
-        if third <= FROM_THIRD and abs(part.across - behind.face_across) > BESIDE_FACE:
+        if third <= FROM_THIRD and abs(part.across - behind.seen.face_across) > BESIDE_FACE:
             chosen.append(thing.id)
     return chosen

@@ -63,8 +63,10 @@ def outermost(setup: Setup) -> Garment | None:
 def strong_red(setup: Setup) -> float:
     """Share of the picture under saturated red, worn or behind, 0-1."""
     behind, top = behind_of(setup), outermost(setup)
-    worn = behind.shirt if top is not None and is_strong_red(top.colour) else 0.0
-    return worn + sum(behind.parts[thing.id].share for thing in setup.backdrop if thing.id in behind.parts and is_strong_red(thing.colour))
+    worn = behind.seen.shirt if top is not None and is_strong_red(top.colour) else 0.0
+    return worn + sum(
+        behind.seen.parts[thing.id].share for thing in setup.backdrop if thing.id in behind.seen.parts and is_strong_red(thing.colour)
+    )
 
 
 def eyes_hidden(setup: Setup) -> bool:
