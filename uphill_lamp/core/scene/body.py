@@ -87,8 +87,8 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     nearest = reach[first, rows]
     hit = np.flatnonzero(np.isfinite(nearest))
     which = first[hit]
-    on = from_middle[which] + nearest[hit, None] * (squeeze[which] @ going.T[hit, :, None])[..., 0]
-    normals = (on[:, None] @ squeeze[which])[:, 0]
+    on = from_middle[which] + nearest[hit, None] * np.einsum("nij,jn->ni", squeeze[which], going[:, hit])
+    normals = np.einsum("ni,nij->nj", on, squeeze[which])
     normal[some[hit]] = normals / np.linalg.norm(normals, axis=1, keepdims=True) @ frame
     distance[some[hit]], part[some[hit]] = nearest[hit], which
     return Hits(distance, normal, part)
@@ -112,19 +112,23 @@ def _squares_of(shape: tuple[Ellipsoid, ...]) -> FloatArray:
 
 
 @lru_cache(maxsize=32)
-def _box_of(shape: tuple[Ellipsoid, ...]) -> tuple[FloatArray, FloatArray]:
-    """Ends of a box round the whole shape, both (3,) [m]; not to be written to."""
-    low = np.min([np.array(part.middle) - max(part.radii) for part in shape], axis=0)
-    return low, np.max([np.array(part.middle) + max(part.radii) for part in shape], axis=0)
+def _boxes_of(shape: tuple[Ellipsoid, ...]) -> list[tuple[FloatArray, FloatArray]]:
+    """Ends, both (3,) [m], of a box round what is clothed and of one round the rest; not to be written to."""
+    middles = np.array([part.middle for part in shape])
+    reaches = np.linalg.norm(np.linalg.inv(squeezes_of(shape)), axis=2)  # of each ellipsoid along each axis
+    clothed = np.array([part.part == "shirt" for part in shape])
+    groups = (group for group in (clothed, ~clothed) if group.any())
+    return [((middles - reaches)[group].min(axis=0), (middles + reaches)[group].max(axis=0)) for group in groups]
 
 
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:
-    """Indices of rays, given as rows (3, N), that pass the box round the whole shape."""
-    low, high = _box_of(shape)
-    going = np.where(np.abs(along) < 1e-9, 1e-9, along)
-    first, second = (low - start)[:, None] / going, (high - start)[:, None] / going
-    entry, leave = np.minimum(first, second).max(axis=0), np.maximum(first, second).min(axis=0)
-    return np.flatnonzero((leave >= entry) & (leave > 0))
+    """Indices of rays, given as rows (3, N), that pass a box round a part of the shape."""
+    inverse, towards = 1 / np.where(np.abs(along) < 1e-9, 1e-9, along), np.zeros(along.shape[1], dtype=bool)
+    for low, high in _boxes_of(shape):
+        first, second = (low - start)[:, None] * inverse, (high - start)[:, None] * inverse
+        entry, leave = np.minimum(first, second).max(axis=0), np.maximum(first, second).min(axis=0)
+        towards |= (leave >= entry) & (leave > 0)
+    return np.flatnonzero(towards)
 
 
 def _pitch(angle_deg: float) -> FloatArray:

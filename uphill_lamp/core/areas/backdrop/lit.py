@@ -14,11 +14,13 @@ from uphill_lamp.core.areas.backdrop.behind import Behind, behind_of
 from uphill_lamp.core.areas.backdrop.points import points
 from uphill_lamp.core.areas.backdrop.texture import texture_stops
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.document.reads import Texts
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.camera_rays import COLUMNS, LIT_BEHIND, ROWS, CameraRays, camera_rays_of
 from uphill_lamp.core.field.camera.metering import BEHIND, LEAST_LUMINANCE_CD_M2, Metered, meter, metering_weights
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene, lit_scene_of
 from uphill_lamp.core.field.light.windows import Source
+from uphill_lamp.core.field.reads import FIELD_READS
 from uphill_lamp.core.scene.colour_difference import luminance_of
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m
 from uphill_lamp.core.scene.scene import scene_of
@@ -59,6 +61,12 @@ class Lit:
         self.face_cd_m2 = max(lit_scene.face_lx["front"], LEAST_LX) * REFERENCE_FACE / math.pi
         self.ground: NDArray[np.bool_] = self.sight.meets(*BEHIND)  # what is behind, lamps before it too
         self.stops: FloatArray = np.log2(np.maximum(metered.luminance_cd_m2, LEAST_LUMINANCE_CD_M2) / self.face_cd_m2)
+
+    def carried_to(self, there: Setup) -> Lit:
+        """The same of a setup that came of this one: the light is worked out anew only where something changed that it hangs on."""
+        alike = Texts(there).same(Texts(self.setup), FIELD_READS)
+        lit_scene = self.lit_scene.carried_to(there) if alike else lit_scene_of(there)
+        return Lit(lit_scene, meter(lit_scene))
 
     @cached_property
     def behind(self) -> Behind:

@@ -10,7 +10,7 @@ from itertools import islice
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.backdrop.lit import Lit, lit_of
+from uphill_lamp.core.areas.backdrop.lit import Lit
 from uphill_lamp.core.areas.backdrop.measures import BRIGHTEST, BUSY, EDGE, GARMENT, MELTS, SHADOW
 from uphill_lamp.core.areas.backdrop.moves import carried_off, hung_before, turned
 from uphill_lamp.core.areas.backdrop.putting import after
@@ -66,17 +66,17 @@ def _shadow(lit: Lit) -> float | None:
     return shadow.stops if shadow else None
 
 
-def _good(there: Setup, figure: Figure, band: Band) -> bool:
-    value = figure(lit_of(there))
+def _good(lit: Lit, there: Setup, figure: Figure, band: Band) -> bool:
+    value = figure(lit.carried_to(there))
     return value is None or band.utility(value) >= WANTING
 
 
-def _enough(setup: Setup, moves: Iterator[Move], figure: Figure, band: Band) -> Iterator[Move]:
+def _enough(lit: Lit, moves: Iterator[Move], figure: Figure, band: Band) -> Iterator[Move]:
     """Those of some moves after which a figure is as wanted, at most two."""
     offered = 0
     for move in moves:
-        there = after(setup, move.patch)
-        if there is not None and _good(there, figure, band):
+        there = after(lit.setup, move.patch)
+        if there is not None and _good(lit, there, figure, band):
             offered += 1
             yield move
         if offered == MOST_OFFERED:
@@ -114,12 +114,12 @@ def dimmed(lit: Lit) -> Iterator[Move]:
     off = (move for move in switches(setup, "bright") if "_on." not in move.id and (kind in LIT_BEHIND or move.id.endswith(f".{name}")))
     if kind == "window" and met:
         off = (move for move in off if met[0] - VEILS_STOPS.get(move.id.split(".")[1], 0.0) <= VEILED_STOPS)
-    offered = list(_enough(setup, off, _brightest, BRIGHTEST))
+    offered = list(_enough(lit, off, _brightest, BRIGHTEST))
     yield from offered
     if kind == "window":
-        yield from turned(setup, lambda there: not _pictured(there, name) and _good(there, _brightest, BRIGHTEST), ".bright")
+        yield from turned(setup, lambda there: not _pictured(there, name) and _good(lit, there, _brightest, BRIGHTEST), ".bright")
     elif not offered and met and BRIGHTEST.utility(met[0]) < GRAVE:
-        yield from turned(setup, lambda there: _good(there, _brightest, BRIGHTEST), ".bright")
+        yield from turned(setup, lambda there: _good(lit, there, _brightest, BRIGHTEST), ".bright")
 
 
 def _pictured(setup: Setup, name: str) -> bool:
@@ -133,11 +133,11 @@ def set_off(lit: Lit) -> Iterator[Move]:
     """Hair and wall told apart; where nothing is enough, what comes half of the way to it."""
     setup, now = lit.setup, lit.edge()
     lamps = [move for move in switches(setup, "edge") if move.id.startswith(("backdrop.edge_on", "backdrop.edge_off"))]
-    offered = [*_enough(setup, iter(lamps), Lit.edge, EDGE), *_first(setup, _forward(setup, "edge"), Lit.edge, EDGE)]
+    offered = [*_enough(lit, iter(lamps), Lit.edge, EDGE), *_first(lit, _forward(setup, "edge"), Lit.edge, EDGE)]
     yield from offered
     if now is None or offered:
         return
-    left = [(_edge_after(setup, move), move) for move in (*lamps, *_forward(setup, "edge"))]
+    left = [(_edge_after(lit, move), move) for move in (*lamps, *_forward(setup, "edge"))]
     most, best = max(left, key=lambda pair: pair[0], default=(now, None))
     if best is not None and EDGE.utility(most) >= (1 + EDGE.utility(now)) / 2:
         yield replaced(
@@ -145,9 +145,9 @@ def set_off(lit: Lit) -> Iterator[Move]:
         )
 
 
-def _edge_after(setup: Setup, move: Move) -> float:
-    there = after(setup, move.patch)
-    edge = lit_of(there).edge() if there else None
+def _edge_after(lit: Lit, move: Move) -> float:
+    there = after(lit.setup, move.patch)
+    edge = lit.carried_to(there).edge() if there else None
     return -math.inf if edge is None else edge
 
 
@@ -157,25 +157,25 @@ def shadow_off(lit: Lit) -> Iterator[Move]:
     thrower = next((light for light in setup.lights if shadow and light.id == shadow.source), None)
     switched = [move for move in switches(setup, "shadow") if thrower and move.id.endswith(f"_off.{thrower.id}")]
     ways = [_carried(lit, thrower) if thrower and thrower.stands in ON_DESK else iter(()), iter(switched), _forward(setup, "shadow")]
-    offered = [move for way in ways for move in _first(setup, way, _shadow, SHADOW)]
+    offered = [move for way in ways for move in _first(lit, way, _shadow, SHADOW)]
     yield from offered
     if shadow and not offered:
         lit_more = (move for move in switches(setup, "shadow") if "_on." in move.id)
-        left = [(_stops_after(setup, move), move) for move in (*_forward(setup, "shadow"), *lit_more)]
+        left = [(_stops_after(lit, move), move) for move in (*_forward(setup, "shadow"), *lit_more)]
         least, move = min(left, key=lambda pair: pair[0], default=(shadow.stops, None))
         if move is not None and least <= HALVED * shadow.stops:
             yield replaced(move, detail=f"That alone is not enough: it leaves {in_stops(least)} of it, of {in_stops(shadow.stops)}.")
 
 
-def _stops_after(setup: Setup, move: Move) -> float:
-    there = after(setup, move.patch)
-    stops = _shadow(lit_of(there)) if there else None
+def _stops_after(lit: Lit, move: Move) -> float:
+    there = after(lit.setup, move.patch)
+    stops = _shadow(lit.carried_to(there)) if there else None
     return math.inf if stops is None else stops
 
 
-def _first(setup: Setup, moves: Iterator[Move], figure: Figure, band: Band) -> Iterator[Move]:
+def _first(lit: Lit, moves: Iterator[Move], figure: Figure, band: Band) -> Iterator[Move]:
     """The first of some moves after which a figure is as wanted."""
-    yield from islice(_enough(setup, moves, figure, band), 1)
+    yield from islice(_enough(lit, moves, figure, band), 1)
 
 
 def _carried(lit: Lit, light: Light) -> Iterator[Move]:
@@ -230,7 +230,7 @@ def another_top(lit: Lit, name: str, figure: Figure, band: Band) -> Iterator[Mov
         )
         for reflectance, colour, words in others
     )
-    yield from _first(lit.setup, moves, figure, band)
+    yield from _first(lit, moves, figure, band)
 
 
 def calmed(lit: Lit) -> Iterator[Move]:
@@ -238,10 +238,10 @@ def calmed(lit: Lit) -> Iterator[Move]:
     setup = lit.setup
     seen = sorted((thing for thing in setup.backdrop if thing.id in lit.behind.seen.parts), key=lambda thing: -lit.pattern(thing))
     worst = [thing for thing in seen[:1] if _could_calm(lit, thing.id)]
-    yield from _enough(setup, iter((*carried_off(setup, worst), *hung_before(setup, worst))), Lit.busy, BUSY)
+    yield from _enough(lit, iter((*carried_off(setup, worst), *hung_before(setup, worst))), Lit.busy, BUSY)
     windows = [name for name in lit.behind.seen.windows if _could_calm(lit, name)]
     veiled = (move for move in switches(setup, "busy") if move.id.rpartition(".")[2] in windows)
-    yield from _enough(setup, veiled, Lit.busy, BUSY)
+    yield from _enough(lit, veiled, Lit.busy, BUSY)
 
 
 def _could_calm(lit: Lit, name: str) -> bool:

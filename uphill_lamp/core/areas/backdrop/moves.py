@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.backdrop.behind import behind_of
+from uphill_lamp.core.areas.backdrop.behind import COLUMNS, ROWS, behind_of
 from uphill_lamp.core.areas.backdrop.doors import open_in_view
 from uphill_lamp.core.areas.backdrop.findings import moving_in_view, unwanted_in_view
 from uphill_lamp.core.areas.backdrop.measures import (
@@ -220,9 +220,15 @@ def _then_behind(there: Setup) -> str:
 
 def zoomed(setup: Setup) -> Iterator[Move]:
     """In by the least that leaves what is unwanted outside."""
-    camera = setup.main_camera
+    camera, parts = setup.main_camera, behind_of(setup).seen.parts
+    places = [parts[thing.id].places for thing in setup.backdrop if not thing.wanted and thing.id in parts]
+    aside = np.abs(np.concatenate([*places, np.zeros((0, 2))]) - 0.5).max(axis=1)
     for step in range(1, round((MOST_ZOOM - 1) / ZOOM_STEP) + 1):
-        zoom = round(camera.zoom * (1 + step * ZOOM_STEP), 3)
+        larger = 1 + step * ZOOM_STEP
+        # The middle of the picture is what is left of it: where half of what then fills it is too much yet, it need not be looked at.
+        if not _enough(float((aside < 0.5 / larger).sum()) * larger**2 / (COLUMNS * ROWS) / 2):
+            continue
+        zoom = round(camera.zoom * larger, 3)
         patch = (replace(f"/cameras/{camera.id}/zoom", zoom),)
         there = after(setup, patch)
         if there is not None and _enough(_left(there)):
