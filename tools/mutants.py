@@ -72,7 +72,7 @@ FAULTS = (
     Fault("minutes cost nothing", "core/steps/hands.py", "return 0.0 if setup.preferences.rig_stays else sum(", "return 0.0 if not setup.preferences.rig_stays else sum(", "tests.core.test_ladder.Nila.test_minutes_are_a_price_where_nothing_stays_set_up"),
     Fault("foreign pages let in", "web/guard.py", 'OWN_SITES = ("same-origin", "none", "")', 'OWN_SITES = ("same-origin", "none", "", "cross-site")', "tests.web.test_hostile.Foreign"),
     Fault("what is unwanted hardly counts", "core/areas/backdrop/measures.py", "UNWANTED = Band(None, 0.0, None, 0.12)", "UNWANTED = Band(None, 0.0, None, 0.5)", "tests.core.test_method"),
-    Fault("what is wanted counts as unwanted", "core/areas/backdrop/behind.py", "if not thing.wanted and thing.id in self.parts", "if thing.wanted and thing.id in self.parts", "tests.core.test_behind"),
+    Fault("what is wanted counts as unwanted", "core/areas/backdrop/behind.py", "if not thing.wanted and thing.id in parts", "if thing.wanted and thing.id in parts", "tests.core.test_behind"),
     Fault("how near the wall is, upside down", "core/areas/backdrop/behind.py", "eyes_m / np.median(depth_m[beside])", "np.median(depth_m[beside]) / eyes_m", "tests.core.test_behind"),
     Fault("a mirror that one sees through", "drawings/far_side/cast.py", "way - 2 * float(way @ pane.normal)", "way - 0 * float(way @ pane.normal)", "tests.drawings.test_behind"),
     Fault("light behind a body goes through it", "core/field/light/body_shadow.py", "hidden.any(axis=0)", "hidden.all(axis=0)", "tests.core.test_behind_lit"),

@@ -80,7 +80,7 @@ class NothingSimple(Possible):
 
     @promised(60)
     def test_the_free_rung_does_not_depend_on_the_money_looked_at(self) -> None:
-        for name in some_desks(len(DESKS) if WHOLE else 1):
+        for name in some_desks(len(DESKS)) if WHOLE else some_desks(times(100) // 3)[:1]:  # of those whose steps are worked out above
             limits = (0.0, 60.0, 60.0 + SEED, 300.0, 1000.0) if WHOLE else (0.0, 60.0)
             ladders = [ladder_of(desk(name), limit, MOST_COMBINATIONS) for limit in limits]
             self.assertEqual(len({tuple(action.title for action in ladder.rungs[0].chosen) for ladder in ladders}), 1, name)
