@@ -85,6 +85,8 @@ FAULTS = (
     Fault("skin shines where the lamp is", "core/areas/backdrop/shine.py", "2 * float(towards @ out) * out - towards", "towards - 2 * float(towards @ out) * out", "tests.core.test_behind_lit"),
     Fault("a clamp for any load", "core/offers.py", 'get("load_kg", load_kg) < load_kg', 'get("load_kg", load_kg) < 0', "tests.core.test_catalogue"),
     Fault("Light is not told what it does behind", "core/steps/score_cache.py", "score += moved * self.shares[other] / self.shares[area]", "score += 0 * moved", "tests.core.test_ladder_exact"),
+    Fault("what cannot be better is worked out all the same", "core/steps/score_cache.py", "or 0.0) - at_most[area])", "or 0.0) - self._at_most(area, setup))", "tests.core.test_ladder"),
+    Fault("what is told soon is told too low", "core/areas/area.py", "if measure.id not in names", "if not names", "tests.core.test_ladder"),
     Fault("on the picture left is right", "web/bench/actions.py", "right_m * dict(backdrop_panes(setup))[item.id].right +", "-right_m * dict(backdrop_panes(setup))[item.id].right +", "tests.browser.test_on_picture"),
     Fault("the chair before the sitter", "core/scene/chair.py", "face.at(-part.behind_m,", "face.at(part.behind_m,", "tests.drawings.test_chair"),
     Fault("the meter forgets the chair", "core/field/camera/camera_rays.py", "places) if self._chair else share", "places) if not self._chair else share", "tests.drawings.test_chair"),
