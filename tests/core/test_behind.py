@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from typing import Any
 from unittest import TestCase
 
@@ -11,12 +12,13 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.test_areas import changed
 from tests.desks import DESKS, desk
-from tests.promise import promise
-from tests.setups import demo, put
+from tests.promise import SEED, promise, promised, times
+from tests.setups import demo, demos, put
 from uphill_lamp.core import cautions
 from uphill_lamp.core.appraisal.appraise import appraise
-from uphill_lamp.core.areas.backdrop.behind import behind_of
+from uphill_lamp.core.areas.backdrop.behind import Behind, behind_of
 from uphill_lamp.core.areas.backdrop.doors import open_in_view
 from uphill_lamp.core.areas.backdrop.measures import letters_px
 from uphill_lamp.core.areas.backdrop.mirrors import shown_by
@@ -332,6 +334,22 @@ class Wishes(TestCase):
         for name in DESKS:
             for finding in appraise(put(desk(name), preferences__no_holes=True, preferences__budget=500.0)).findings_with_gains:
                 self.assertFalse([move.id for move in finding.moves if cautions.DRILLING in move.cautions], name)
+
+
+class Kept(TestCase):
+    @promised(1000)
+    def test_what_is_kept_is_what_would_be_seen_anew(self) -> None:
+        """Whatever leaf of a document changes: either it is looked at anew, or nothing of it would look different."""
+        chance, kept = random.Random(SEED), 0
+        for name in demos():
+            before = behind_of(demo(name))
+            changes = list(changed(demo(name), chance, 1, set()))
+            for what, there in chance.sample(changes, min(times(200), len(changes))):
+                if behind_of(there) is before:
+                    kept, anew = kept + 1, Behind(there)
+                    for made in ("seen", "outline"):
+                        self.assertEqual(repr(getattr(before, made)), repr(getattr(anew, made)), (name, what))
+        self.assertGreater(kept, 20)
 
 
 class Moves(TestCase):

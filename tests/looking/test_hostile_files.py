@@ -148,6 +148,16 @@ class Hostile(TestCase):
                 self.assertGreater(heard.cpu_s, 0.0)
                 self.assertNotEqual(heard.pid, os.getpid())
 
+    def test_what_a_child_says_is_taken_for_no_more_than_it_is(self) -> None:
+        heard = Heard()
+        heard.read([b'{"child": 7}\n', b'{"done": 0.5}\n', b"[[1, 2]]\n", b"3\n", b'{"kind": "st\n', b'{"kind": "still"}\n'])
+        self.assertEqual((heard.pid, heard.answers, heard.ended), (7, [{"kind": "still"}], False))
+        heard.read(
+            [b'{"faults": [["", "half a file", "a whole one"]]}\n', b"\n", b'{"ended": -9, "cpu_s": 1.5}\n', b'{"kind": "of the next"}\n']
+        )
+        self.assertIn("half a file", str(heard.answers[1]))
+        self.assertEqual((len(heard.answers), heard.ended, heard.cpu_s), (2, True, 1.5))
+
     def test_the_command_tells_both_kinds_and_what_is_wrong(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "still.png"

@@ -72,10 +72,12 @@ atexit.register(Forker.end_kept)
 
 
 class Heard:
-    """What a child has said so far: where it runs, its answers, how much of the next one's file is done, 0-1; at its end how long it worked [s]."""
+    """What a child has said so far: where it runs, its answers, how much of the next one's file is done, 0-1; whether it has ended, and how
+    long it worked [s]."""
 
     def __init__(self) -> None:
         self.pid = 0
+        self.ended = False
         self.cpu_s = 0.0
         self.answers: list[Answer] = []
         self.share = 0.0
@@ -84,11 +86,13 @@ class Heard:
         """Takes its lines as they come, until it has ended; half a line, where it was ended in the middle, is none."""
         for line in lines:
             try:
-                answer = dict(json.loads(line))
+                answer = json.loads(line)
             except ValueError:
                 continue
+            if not isinstance(answer, dict):
+                continue
             if "ended" in answer:
-                self.cpu_s = float(answer["cpu_s"])
+                self.ended, self.cpu_s = True, float(answer["cpu_s"])
                 return
             if "child" in answer:
                 self.pid = int(answer["child"])

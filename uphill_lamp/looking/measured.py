@@ -103,9 +103,10 @@ def _ran(jobs: list[Job], cancelled: Callable[[], bool], tell: Callable[[float],
         forker = Forker.at_hand()
         reader = forker.asked([job.data() for job in jobs], heard)
         why = _watched(forker, reader, heard, limits_s, cancelled, tell)
+        if not heard.ended:  # whatever was said meanwhile: nothing of it is to be taken for the next run's
+            forker.end()
         if why or heard.pid:
             break
-        forker.end()
     yield from heard.answers
     if len(heard.answers) < len(jobs):
         yield Refused([why or Fault("", "a file that could not be looked at to its end", "another file, or a shorter one")])
