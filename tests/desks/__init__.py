@@ -162,13 +162,13 @@ EXPECTED: dict[str, Expected] = {
     "07 phone": (("sound.any_earbuds", "light.turn_to_window"), ("frame.catalogue", "eyes.move_call_window", "frame.buy"), (46, 54), (83, 91, 86, 93)),
     "08 standing": (("sound.any_earbuds", "light.turn_to_window"), ("frame.move_chair",), (53, 61), (78, 88, 91, 97)),
     "09 large sensor": (("sound.bring_nearer", "eyes.move_call_window"), ("eyes.sit_back",), (62, 70), (79, 88, 87, 94)),
-    "10 dynamic": (("sound.bring_nearer", "frame.retilt"), ("sound.buy_earbuds", "sound.any_earbuds"), (48, 56), (83, 91, 88, 95)),
+    "10 dynamic": (("sound.bring_nearer", "frame.retilt"), ("sound.buy_earbuds", "sound.any_earbuds"), (48, 56), (86, 94, 88, 96)),
     "11 street": (("light.turn_to_window", "frame.back_into_focus"), ("light.borrow_lamp.overhead_off",), (52, 60), (89, 96, 93, 98)),
     "12 lamps": (("frame.retilt", "eyes.move_call_window"), ("light.borrow_lamp",), (69, 77), (87, 94, 91, 98)),
     "13 room that works": (("eyes.move_call_window", "sound.bring_nearer"), ("frame.", "light."), (83, 91), (92, 97, 92, 97)),
     "14 default": (("sound.any_earbuds", "light.turn_to_window", "frame.raise_camera"), ("light.turn_self",), (47, 55), (88, 95, 92, 97)),
     "15 default, window behind": (("light.turn_to_window", "sound.any_earbuds", "frame.raise_camera"), ("light.turn_self",), (38, 46), (89, 95, 93, 98)),
-    "16 desk lamp": (("sound.any_earbuds", "light.move_lamp", "frame.raise_camera"), ("light.overhead_off", "light.borrow_lamp"), (42, 50), (77, 86, 81, 90)),
+    "16 desk lamp": (("sound.any_earbuds", "light.move_lamp", "frame.raise_camera"), ("light.overhead_off", "light.borrow_lamp"), (42, 50), (84, 93, 88, 96)),
 }  # fmt: skip
 
 

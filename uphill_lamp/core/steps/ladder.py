@@ -93,7 +93,7 @@ def climbed(
         base = appraise(with_budget(appraisal.setup, limit), known=appraisal)
         climb = _climb(free.scores.for_money(base), limit, wishes, progress, cancelled, known, names)
     beyond, known = _completed(climb, first, wishes, cancelled)
-    rungs = rungs_of(first, beyond, known, climb.scores, wishes)
+    rungs = rungs_of(first, beyond, known, climb.scores, wishes, limit)
     actions = known | climb.pool
     points = [completed.point for completed in beyond] + [point for point in climb.front if names & frozenset(wishes.must) <= point.chosen]
     front = pareto_front_of([Point(rungs[0].cost, rungs[0].score, names), *(point for point in points if point.cost > rungs[0].cost)])

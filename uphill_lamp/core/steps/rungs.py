@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -71,46 +72,97 @@ class Completed:
 
 
 def rungs_of(
-    first: Sequence[Action], beyond: Sequence[Completed], pool: Mapping[str, Action], scores: ScoreCache, wishes: Preferences
+    first: Sequence[Action],
+    beyond: Sequence[Completed],
+    pool: Mapping[str, Action],
+    scores: ScoreCache,
+    wishes: Preferences,
+    limit: float = math.inf,
 ) -> tuple[Rung, ...]:
-    """The rungs: what is free, then the vertices of what money buys from there.
+    """The rungs: what is free, then the vertices of what money buys from there; what is bought on one is not left out on the next, unless
+    something that is bought there is in its place.
 
     Args:
         first: the free set, in order.
         beyond: what money buys, free steps and all.
         pool: every action there is, by id, in the order they are done.
+        limit: most money.
     """
-    base, start, spent = scores.base.score, scores.of(first), sum(action.amount for action in first)
-    rungs = [Rung(tuple(first), _steps([], first, scores, base), spent, spent, start, start - base, True)]
-    sets = {completed.point: completed for completed in beyond}
-    owned: Counter[str] = Counter(entry for action in first for entry in action.cost.entries)
-    paid, stopped = spent, False
-    for point in hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]:
-        here = rungs[-1]
-        chosen = _final(_with_free_of(here, _gone_on(here, sets[point].chosen, pool, scores), pool, scores), scores)
-        reached = scores.of(chosen)
+    walk, start = _Walk(first, pool, scores, wishes), scores.of(first)
+    sets, spent = {completed.point: completed for completed in beyond}, walk.here.cost
+    vertices = hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]
+    for point in vertices:
+        beside = _beside(walk.here, sets[point].chosen, pool, scores)
+        chosen = beside if _as_well(beside, sets[point].chosen, walk.here, scores, limit) else sets[point].chosen
+        chosen = _final(_with_free_of(walk.here, chosen, pool, scores), scores)
+        if not _thrown_away(walk.here.chosen, chosen):
+            walk.on_to(chosen)
+    # What was left out so that nothing is thrown away may still gain beside it.
+    rest = [_final(_beside(walk.here, sets[point].chosen, pool, scores), scores) for point in vertices]
+    walk.on_to(max((chosen for chosen in rest if _amount(chosen) <= limit + 1e-9), key=scores.of, default=walk.here.chosen))
+    return tuple(walk.rungs)
+
+
+class _Walk:
+    """The rungs so far, and what was paid on the way."""
+
+    def __init__(self, first: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache, wishes: Preferences) -> None:
+        base, start, spent = scores.base.score, scores.of(first), _amount(first)
+        self._scores, self._wishes = scores, wishes
+        self.rungs = [Rung(tuple(first), _steps([], first, scores, base), spent, spent, start, start - base, True)]
+        self._owned: Counter[str] = Counter(entry for action in first for entry in action.cost.entries)
+        self._stopped = False
+
+    @property
+    def here(self) -> Rung:
+        """The last rung."""
+        return self.rungs[-1]
+
+    def on_to(self, chosen: Sequence[Action]) -> None:
+        """A rung more with a set, if it gains what is worth doing."""
+        here, reached = self.here, self._scores.of(chosen)
         if reached < here.score + LEAST_GAIN:
-            continue
-        steps = _steps(here.chosen, chosen, scores, here.score)
-        owned |= Counter(entry for action in chosen for entry in action.cost.entries)
-        paid_now = max(paid, _price(owned, wishes.currency))
-        asked, gain = paid_now - paid, reached - here.score
-        stopped = stopped or (asked > 0 and gain * wishes.money_per_point < asked)
+            return
+        self._owned |= Counter(entry for action in chosen for entry in action.cost.entries)
+        paid = max(here.paid, _price(self._owned, self._wishes.currency))
+        asked, gain = paid - here.paid, reached - here.score
+        self._stopped = self._stopped or (asked > 0 and gain * self._wishes.money_per_point < asked)
         gone = tuple(action for action in here.chosen if action not in chosen)
-        rungs.append(Rung(tuple(chosen), steps, point.cost, paid_now, reached, gain, not stopped, gone))
-        paid = paid_now
-    return tuple(rungs)
+        steps = _steps(here.chosen, chosen, self._scores, here.score)
+        self.rungs.append(Rung(tuple(chosen), steps, _amount(chosen), paid, reached, gain, not self._stopped, gone))
 
 
-def _gone_on(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> Sequence[Action]:
-    """What a set buys, put to what stands on the rung before, where that does as well: nobody is to turn the desk twice."""
+def _thrown_away(here: Sequence[Action], chosen: Sequence[Action]) -> list[Action]:
+    """What is bought in one set and left out of the next, though nothing that is bought there is in its place."""
+    instead = [action for action in chosen if action.amount]
+    gone = [action for action in here if action.amount and action not in chosen]
+    return [
+        action
+        for action in gone
+        if not any(action.clashes(other) or action.title == other.title for other in chosen)
+        and not any(action.parts & other.parts for other in instead)
+    ]
+
+
+def _beside(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
+    """What a set buys, put to what stands on a rung: nobody is to turn the desk twice, and what was bought there is not bought for nothing."""
     kept = list(rung.chosen)
     for action in sorted(chosen, key=lambda action: -action.amount):
         more = None if action in kept else scores.taken_in(action, kept, pool)
         if more is not None and (action.amount or (len(more) > len(kept) and scores.of(more) > scores.of(kept) + NO_LOSS)):
             kept = more
-    alike = sum(action.amount for action in kept) <= sum(action.amount for action in chosen) + 1e-9
-    return kept if alike and scores.of(kept) >= scores.of(chosen) - LEAST_GAIN else chosen
+    return kept
+
+
+def _as_well(beside: Sequence[Action], chosen: Sequence[Action], rung: Rung, scores: ScoreCache, limit: float) -> bool:
+    """Whether a set put to what stands on a rung does as well as by itself, for no more money from there on."""
+    more_beside, more = (_amount(action for action in there if action not in rung.chosen) for there in (beside, chosen))
+    afforded = more_beside <= more + 1e-9 and _amount(beside) <= limit + 1e-9
+    return afforded and scores.of(beside) >= scores.of(chosen) - LEAST_GAIN
+
+
+def _amount(chosen: Iterable[Action]) -> float:
+    return sum(action.amount for action in chosen)
 
 
 def _with_free_of(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
