@@ -387,3 +387,17 @@ class Scenarios(TestCase):
         self.assertEqual((nothing.cost, first.wasted, last.superfluous), (0.0, 0.0, (actions["cheap"],)))
         self.assertAlmostEqual(last.paid, shop["cheap"] + shop["better"])
         self.assertAlmostEqual(last.wasted, shop["cheap"])
+
+    def test_what_is_bought_on_a_rung_is_not_thrown_away_on_the_next(self) -> None:
+        bulb, headset = made("bulb", 9, ["light"]), made("headset", 25, ["sound"])
+        beyond = [Completed((bulb,), 85.0), Completed((headset,), 90.0)]
+        for both, limit, wanted in ((90.5, 60.0, ["bulb", "bulb headset"]), (89.0, 60.0, ["bulb", "bulb headset"]), (90.5, 30.0, ["bulb"])):
+            scores = {"": 80.0, "bulb": 85.0, "headset": 90.0, "bulb headset": both}
+            worth = SimpleNamespace(
+                base=SimpleNamespace(score=80.0), of=lambda chosen, scores=scores: scores[" ".join(sorted(action.id for action in chosen))],
+                document=lambda chosen: [action.id for action in chosen], apart=lambda *_: False, taken_in=lambda action, chosen, _: [*chosen, action],
+            )  # fmt: skip
+            actions = {"bulb": bulb, "headset": headset}
+            rungs = rungs_of([], beyond, actions, worth, demo().preferences, limit)  # type: ignore[arg-type]
+            self.assertEqual([" ".join(action.id for action in rung.chosen) for rung in rungs], ["", *wanted], (both, limit))
+            self.assertEqual(rungs[-1].cost, sum(actions[name].amount for name in wanted[-1].split()))
