@@ -95,7 +95,7 @@ def rungs_of(
         beside = _beside(walk.here, sets[point].chosen, pool, scores)
         chosen = beside if _as_well(beside, sets[point].chosen, walk.here, scores, limit) else sets[point].chosen
         chosen = _final(_with_free_of(walk.here, chosen, pool, scores), scores)
-        if not _thrown_away(walk.here.chosen, chosen):
+        if not _throws_away(walk.here.chosen, chosen):
             walk.on_to(chosen)
     # What was left out so that nothing is thrown away may still gain beside it.
     rest = [_final(_beside(walk.here, sets[point].chosen, pool, scores), scores) for point in vertices]
@@ -132,16 +132,13 @@ class _Walk:
         self.rungs.append(Rung(tuple(chosen), steps, _amount(chosen), paid, reached, gain, not self._stopped, gone))
 
 
-def _thrown_away(here: Sequence[Action], chosen: Sequence[Action]) -> list[Action]:
-    """What is bought in one set and left out of the next, though nothing that is bought there is in its place."""
-    instead = [action for action in chosen if action.amount]
+def _throws_away(here: Sequence[Action], chosen: Sequence[Action]) -> bool:
+    """Whether a set leaves out something bought in the one before, though nothing in it is in its place."""
     gone = [action for action in here if action.amount and action not in chosen]
-    return [
-        action
+    return any(
+        not any(action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen)
         for action in gone
-        if not any(action.clashes(other) or action.title == other.title for other in chosen)
-        and not any(action.parts & other.parts for other in instead)
-    ]
+    )
 
 
 def _beside(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
