@@ -50,6 +50,9 @@ class NothingSimple(Possible):
             after = applied(setup, [operation for action in rung.chosen for operation in action.patch])
             self.assertAlmostEqual(appraise(after).score, rung.score, places=6)
             self.assertLessEqual(rung.cost, ladder.limit + 1e-9)
+            best = ladder.within(rung.cost)  # the page tells both side by side
+            self.assertGreaterEqual(best.score, rung.score - 1e-9)
+            self.assertEqual(len(ladder.chosen(best)), len(best.chosen))
             self.stands(Standing(setup), after, f"{setup.name}: {[action.title for action in rung.chosen]}")
             bought = [action for action in rung.chosen if action.amount]
             for action in rung.superfluous:

@@ -96,7 +96,8 @@ def climbed(
     rungs = rungs_of(first, beyond, known, climb.scores, wishes, limit)
     actions = known | climb.pool
     points = [completed.point for completed in beyond] + [point for point in climb.front if names & frozenset(wishes.must) <= point.chosen]
-    front = pareto_front_of([Point(rungs[0].cost, rungs[0].score, names), *(point for point in points if point.cost > rungs[0].cost)])
+    stood_on = [Point(rung.cost, rung.score, frozenset(action.id for action in rung.chosen)) for rung in rungs]
+    front = pareto_front_of([*stood_on, *(point for point in points if point.cost > rungs[0].cost)])
     left_out = {dropped.action.id: dropped for dropped in (*free.left_out, *climb.left_out)}  # each once
     return Ladder(
         free.scores.base.score, limit, wishes.currency, actions, tuple(front), rungs,
