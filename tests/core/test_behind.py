@@ -28,6 +28,7 @@ from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.scene.colour_difference import difference
 from uphill_lamp.core.scene.handling import desk_turned
+from uphill_lamp.core.scene.in_view import InView
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.view import backdrop_panes, surface_reflectance, view_of
 from uphill_lamp.core.steps.action import Action
@@ -73,7 +74,7 @@ class Projected(TestCase):
         outline = spots[:, 0].astype(np.float32)
         across, down = (grid.ravel() for grid in np.meshgrid((np.arange(WIDE) + 0.5) / WIDE, (np.arange(HIGH) + 0.5) / HIGH))
         away = setup.model_copy(update={"presenter": setup.presenter.model_copy(update={"y_m": 0.06, "x_m": 0.06})})
-        view = view_of(away, pinhole, pinhole.ray(across, down), lamps=False)
+        view = view_of(away, pinhole, pinhole.ray(across, down))
         free = view.mask("surface", "backdrop", "window")  # what else stands before it hides it
         met, inside = view.mask("backdrop"), np.zeros(len(across), dtype=bool)
         for index in np.flatnonzero(free):
@@ -346,7 +347,7 @@ class Kept(TestCase):
             changes = list(changed(demo(name), chance, 1, set()))
             for what, there in chance.sample(changes, min(times(200), len(changes))):
                 if behind_of(there) is before:
-                    kept, anew = kept + 1, Behind(there)
+                    kept, anew = kept + 1, Behind(there, InView(there))
                     for made in ("seen", "outline"):
                         self.assertEqual(repr(getattr(before, made)), repr(getattr(anew, made)), (name, what))
         self.assertGreater(kept, 20)

@@ -311,12 +311,10 @@ class Exposure(TestCase):
         setup = demo("kitchen-table")
         average = appraise(setup)
         self.assertLess(average.metered.error_stops, -2)
-        face = meter(average.lit_scene, setup.main_camera.model_copy(update={"metering": "face"}))
+        face = meter(average.lit_scene.carried_to(put(setup, cameras__camera__metering="face")))
         self.assertAlmostEqual(face.error_stops, math.log2(0.18 / 0.36), delta=0.8)
-        locked = meter(
-            average.lit_scene,
-            setup.main_camera.model_copy(update={"metering": "locked", "locked_exposure_lx": average.lit_scene.face_lx["front"] * 4}),
-        )
+        there = put(setup, cameras__camera__metering="locked", cameras__camera__locked_exposure_lx=4 * average.lit_scene.face_lx["front"])
+        locked = meter(average.lit_scene.carried_to(there))
         self.assertAlmostEqual(locked.error_stops, -2)
 
     def test_what_each_source_brings_by_way_of_the_room_is_what_all_bring_together(self) -> None:

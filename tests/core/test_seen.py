@@ -64,7 +64,7 @@ class Rays(TestCase):
         pinhole = pinhole_of(setup)
         x, y = np.meshgrid((np.arange(ACROSS) + 0.37) / ACROSS, (np.arange(DOWN) + 0.41) / DOWN)
         rays = pinhole.ray(x.ravel(), y.ravel())
-        view = view_of(setup, pinhole, rays, lamps=False)
+        view = view_of(setup, pinhole, rays)
         reach = np.linalg.norm(view.place - pinhole.place, axis=1)
         things = np.flatnonzero(~view.mask("head", "neck", "shirt", "hair"))
         wanted = [met(setup, pinhole.place.tolist(), rays[index].tolist()) for index in things]
@@ -110,7 +110,7 @@ class Rays(TestCase):
             )
             lens = pinhole_of(moved)
             lens = type(lens)(start, lens.forward, lens.right, lens.up, lens.field)
-            view = view_of(moved, lens, -pane.normal[None], lamps=False)
+            view = view_of(moved, lens, -pane.normal[None])
             self.assertEqual(view.things[int(view.what[0])].kind, kind)
 
 

@@ -116,7 +116,7 @@ class Mirrors(TestCase):
         back = rays - 2 * (rays @ pane.normal)[:, None] * pane.normal
         places_m, hit = met.places(pinhole.place)[on], 0
         for index in range(0, len(on), 11):
-            view = view_of(setup, replaced(pinhole, place=glass[index] + 1e-6 * back[index]), back[index][None], lamps=False)
+            view = view_of(setup, replaced(pinhole, place=glass[index] + 1e-6 * back[index]), back[index][None])
             if view.things[view.what[0]].kind not in ("surface", "window", "desk", "screen"):
                 continue  # the presenter's back is not drawn in a mirror
             np.testing.assert_allclose(places_m[index], view.place[0], atol=2e-3)

@@ -64,7 +64,7 @@ class Desk(TestCase):
         self.assertTrue(wanted.min() * 0.7 < np.median(shown[inner]) < wanted.max() * 1.05, (wanted, np.median(shown[inner])))
 
     def test_the_camera_meters_it_and_takes_it_for_no_background(self) -> None:
-        sight = camera_rays_of(self.setup, self.setup.main_camera)
+        sight = camera_rays_of(self.setup)
         self.assertIn("desk", set(sight.kinds))
         dark = put(self.setup, desk__reflectance=0.05)
         self.assertLess(

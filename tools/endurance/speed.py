@@ -72,6 +72,12 @@ def _first_page_s(state: str, port: int) -> float:
     return sum(map(int, ticks)) / os.sysconf("SC_CLK_TCK")
 
 
+def _forget() -> None:
+    """What is in view, and the light on it: each round works it out anew."""
+    for of in (in_view, camera_rays, behind):
+        of.forget()
+
+
 def _median_ms(work: Callable[[], object], rounds: int = ROUNDS) -> float:
     times = []
     for _ in range(rounds):
@@ -214,8 +220,7 @@ def _ladder(document: Setup) -> tuple[int, int, float, float, float]:
         fronts.append(time.perf_counter() - began)
         return points
 
-    sight.forget()
-    behind.forget()
+    _forget()
     score_cache.forget()
     began = time.perf_counter()
     with patch.object(Table, "front", timed):
@@ -271,8 +276,7 @@ def _report(start_s: float, first_page_s: float) -> int:
 
         # Each round appraises anew: a cache in front of it would measure itself.
         def measures(document=document):  # type: ignore[no-untyped-def]
-            sight.forget()
-            behind.forget()
+            _forget()
             return appraise(document)
 
         def gains(measures=measures):  # type: ignore[no-untyped-def]
@@ -280,8 +284,7 @@ def _report(start_s: float, first_page_s: float) -> int:
 
         def fragment(row=row):  # type: ignore[no-untyped-def]
             documents.forget()
-            sight.forget()
-            behind.forget()
+            _forget()
             answer = client.get(f"/setups/{row.pk}/frame/fragment/")
             assert answer.status_code == 200
 

@@ -8,10 +8,11 @@ import numpy as np
 
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.backdrop import lit
-from uphill_lamp.core.areas.backdrop.behind import COLUMNS, ROWS, behind_of
+from uphill_lamp.core.areas.backdrop.behind import behind_of
 from uphill_lamp.core.areas.backdrop.findings import unwanted_in_view
 from uphill_lamp.core.areas.backdrop.measures import STRIP_TOP
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.scene.in_view import FINE_GRID, GRID, through_grid
 from uphill_lamp.core.scene.placing import Pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.view import backdrop_panes
@@ -20,6 +21,7 @@ from uphill_lamp.drawings.over_picture import WIDTH, label, spot
 from uphill_lamp.drawings.sheet import thing
 from uphill_lamp.drawings.svg import Node, SvgText, circle, drawing, group, line, path, rect
 
+COLUMNS, ROWS = FINE_GRID
 LEAST_PER_M = 20.0
 
 
@@ -93,7 +95,8 @@ def brightest(appraisal: Appraisal, height: float) -> Node | None:
     met = there.brightest()
     if met is None:
         return None
-    x, y = float(there.sight.across[met[1]]) * WIDTH, float(there.sight.down[met[1]]) * height
+    across, down = through_grid(*GRID)
+    x, y = float(across[met[1]]) * WIDTH, float(down[met[1]]) * height
     words_left = x > WIDTH / 2
     return group(
         circle(x, y, 9, class_="brightest-here"),

@@ -21,7 +21,7 @@ class Read:
 
     Args:
         part: name of the part in the setup.
-        without: fields of it, or of each thing in it, that bear on nothing there.
+        without: fields of it, or of each thing in it, that bear on nothing there; ``windows/covering`` is a field of each of its windows.
         only: the fields that do, where they are fewer; all but ``without`` if empty.
         things: which of a list's things are read: all, or only cameras that sit on a screen.
     """
@@ -40,14 +40,19 @@ class Read:
         return "\n".join(map(self._written, read))
 
     def _written(self, thing: BaseModel) -> str:
-        chosen: dict[str, Any] = {"include": set(self.only)} if self.only else {"exclude": set(self.without)}
-        return thing.model_dump_json(**chosen)
+        if self.only:
+            return thing.model_dump_json(include=set(self.only))
+        apart: dict[str, Any] = {name: True for name in self.without if "/" not in name}
+        for listed, _, name in (path.partition("/") for path in self.without if "/" in path):
+            apart.setdefault(listed, {"__all__": set()})["__all__"].add(name)
+        return thing.model_dump_json(exclude=apart)
 
     def holds(self, path: str, setup: Setup) -> bool:
         """Whether the value under a path is one that is read."""
         steps, place = path.split("/"), 2 if isinstance(getattr(setup, self.part, None), BaseModel) else 3
         name = steps[place] if len(steps) > place else ""
-        return steps[1] == self.part and name not in self.without and (not self.only or name in self.only)
+        within = f"{name}/{steps[place + 2]}" if len(steps) > place + 2 else ""
+        return steps[1] == self.part and not {name, within} & self.without and (not self.only or name in self.only)
 
 
 @dataclass
@@ -107,5 +112,6 @@ def merged(*readings: Iterable[Read]) -> tuple[Read, ...]:
             by_path[read.part] = Read(read.part, NOTHING, known.only | read.only, things)
         else:
             wide, narrow = (known, read) if not known.only else (read, known)
-            by_path[read.part] = Read(read.part, wide.without - narrow.only, NOTHING, things)
+            apart = frozenset(name for name in wide.without if name.partition("/")[0] not in narrow.only)
+            by_path[read.part] = Read(read.part, apart, NOTHING, things)
     return tuple(by_path.values())

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from uphill_lamp.core.document.apart import ASKED, SHELL
+from uphill_lamp.core.document.apart import ASKED, PERSON, SHELL
 from uphill_lamp.core.document.reads import Read
 
 NAMED = frozenset({"name"})
@@ -10,7 +10,7 @@ FIELD_READS = (
     Read("place"),
     SHELL,
     Read("desk"),
-    Read("presenter"),
+    PERSON,
     Read("lights", without=NAMED | {"owned", "entry"}),
     Read("reflectors", without=NAMED),
     Read("screens", without=NAMED | {"windows"}),  # what is shown where on a screen bears on no light
@@ -18,5 +18,6 @@ FIELD_READS = (
 METERING_READS = (
     Read("cameras", without=NAMED | {"entry", "focus", "latency_s", "framed_in"}),
     Read("backdrop", without=NAMED),
+    Read("presenter", only=frozenset({"clothing"})),
     *ASKED,
 )

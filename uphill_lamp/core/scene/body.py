@@ -42,37 +42,29 @@ def trunk(presenter: Presenter) -> tuple[Ellipsoid, ...]:
     )
 
 
-@dataclass(frozen=True)
-class Hits:
-    """Where rays first meet a shape: distance (N,) [m], inf where they miss; place and normal (N, 3); part index (N,)."""
-
-    distance: FloatArray
-    normal: FloatArray
-    part: NDArray[np.int64]
-
-
 def head_frame(face: Face) -> FloatArray:
     """Rows forward, left, up: turns room directions into the head's, shape (3, 3)."""
     return np.array([face.forward, face.left, UP])
 
 
-def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: FloatArray) -> Hits:
+def meet(
+    shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, along: FloatArray
+) -> tuple[NDArray[np.int64], FloatArray, NDArray[np.int64]]:
     """First meeting of rays from one place with a body.
 
     Args:
         shape: the ellipsoids, placed relative to the eyes.
         face: where the head is.
         origin: shape (3,) [m].
-        rays: unit directions, shape (N, 3).
+        along: unit directions, one row an axis, shape (3, N).
+
+    Returns:
+        which rays meet it, shape (K,), how far away [m], and which part.
     """
-    # One contiguous row an axis: sums over a last axis of three are several times slower.
     frame = head_frame(face)
     start = frame @ (origin - face.eyes)
-    distance, normal, part = np.full(len(rays), np.inf), np.zeros_like(rays), np.full(len(rays), -1)
-    along = frame @ np.ascontiguousarray(rays.T)
+    along = frame @ along
     some = _towards(shape, start, along)
-    if not len(some):
-        return Hits(distance, normal, part)
     # All ellipsoids at once, each drawn to a ball: of a ray d and its start s, a = |Qd|2 and b = Qs Qd, shapes (ellipsoids, rays).
     squeeze = squeezes_of(shape)
     from_middle = (squeeze @ (start - np.array([ellipsoid.middle for ellipsoid in shape]))[..., None])[..., 0]
@@ -82,16 +74,18 @@ def meet(shape: tuple[Ellipsoid, ...], face: Face, origin: FloatArray, rays: Flo
     root = b * b - a * ((from_middle * from_middle).sum(axis=1) - 1)[:, None]
     reach = (-b - np.sqrt(np.maximum(root, 0))) / a
     reach[(root <= 0) | (reach <= 1e-6)] = np.inf
-    first = reach.argmin(axis=0)
-    rows = np.arange(len(some))
-    nearest = reach[first, rows]
+    part = reach.argmin(axis=0)
+    nearest = reach[part, np.arange(len(some))]
     hit = np.flatnonzero(np.isfinite(nearest))
-    which = first[hit]
-    on = from_middle[which] + nearest[hit, None] * np.einsum("nij,jn->ni", squeeze[which], going[:, hit])
-    normals = np.einsum("ni,nij->nj", on, squeeze[which])
-    normal[some[hit]] = normals / np.linalg.norm(normals, axis=1, keepdims=True) @ frame
-    distance[some[hit]], part[some[hit]] = nearest[hit], which
-    return Hits(distance, normal, part)
+    return some[hit], nearest[hit], part[hit]
+
+
+def normals_at(shape: tuple[Ellipsoid, ...], face: Face, places: FloatArray, part: NDArray[np.int64]) -> FloatArray:
+    """Outward normals of a body at places (N, 3) [m] on parts of it (N,), shape (N, 3)."""
+    frame, squeeze = head_frame(face), squeezes_of(shape)[part]
+    beyond = (places - face.eyes) @ frame.T - np.array([ellipsoid.middle for ellipsoid in shape])[part]
+    normals = np.einsum("ni,nij->nj", np.einsum("nij,nj->ni", squeeze, beyond), squeeze)
+    return np.asarray(normals / np.linalg.norm(normals, axis=1, keepdims=True) @ frame)
 
 
 @lru_cache(maxsize=32)

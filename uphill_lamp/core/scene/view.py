@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,15 +14,15 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.finishes import FINISHES
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.document.surroundings import BackdropThing, OwnFinish
-from uphill_lamp.core.scene.body import Ellipsoid, meet, trunk
+from uphill_lamp.core.scene.body import Ellipsoid, meet, normals_at, trunk
 from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.colour_difference import luminance_of
 from uphill_lamp.core.scene.pinhole import Pinhole
 from uphill_lamp.core.scene.placing import (
     WALLS,
+    Face,
     Pane,
     desk_pane,
-    face_of,
     facing_pane,
     reflector_pane,
     room_size,
@@ -56,29 +57,47 @@ class Seen:
     reflectance: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class View:
-    """What N rays meet.
+    """What N rays from one place meet.
 
-    ``what`` (N,) indexes ``things``; ``place`` (N, 3) [m]; ``normal`` (N, 3) towards the room; ``across``, ``down`` (N,)
-    0-1 on a rectangle as its viewer sees it, else NaN.
+    ``what`` (N,) indexes ``things``, the last of which are the parts of the body; ``place`` (N, 3) is where [m].
+
+    Args:
+        origin, rays: where they start, (3,) [m], and their directions, (N, 3).
+        flat: normals towards the room of those things that are flat, shape (F, 3).
+        shape, face: of the body.
     """
 
+    origin: FloatArray
+    rays: FloatArray
     things: tuple[Seen, ...]
     what: NDArray[np.int64]
     place: FloatArray
-    normal: FloatArray
-    across: FloatArray
-    down: FloatArray
+    flat: FloatArray
+    shape: tuple[Ellipsoid, ...]
+    face: Face
 
-    def mask(self, *kinds: str) -> NDArray[np.bool_]:
-        """Which rays meet things of some kinds, shape (N,)."""
-        return np.array([thing.kind in kinds for thing in self.things])[self.what]
+    @cached_property
+    def normal(self) -> FloatArray:
+        """Normals where they are met, towards the room, shape (N, 3)."""
+        curved = self.what >= len(self.flat)
+        normal = self.flat[np.where(curved, 0, self.what)]
+        normal[curved] = normals_at(self.shape, self.face, self.place[curved], self.what[curved] - len(self.flat))
+        return normal
 
     @property
     def reflectance(self) -> FloatArray:
         """Reflectance of what each ray meets, shape (N,) [no unit]."""
         return np.array([thing.reflectance for thing in self.things])[self.what]
+
+    def mask(self, *kinds: str) -> NDArray[np.bool_]:
+        """Which rays meet things of some kinds, shape (N,)."""
+        return np.array([thing.kind in kinds for thing in self.things])[self.what]
+
+    def some(self, rows: slice | NDArray[np.int64]) -> View:
+        """What some of the rays meet."""
+        return replace(self, rays=self.rays[rows], what=self.what[rows], place=self.place[rows])
 
 
 def surface_reflectance(finish: str | OwnFinish) -> float:
@@ -113,55 +132,71 @@ def _looks_deg(setup: Setup, thing: BackdropThing) -> float:
     return round(setup.presenter.facing_yaw_deg / 90) * 90.0
 
 
-def view_of(
-    setup: Setup,
-    pinhole: Pinhole,
-    rays: FloatArray,
-    lamps: bool = True,
-) -> View:
-    """What rays from the lens meet.
+def view_of(setup: Setup, pinhole: Pinhole, rays: FloatArray) -> View:
+    """What rays from the lens meet; lamps are looked through.
 
     Args:
         setup: the room and all in it.
         pinhole: the camera; only its place is used.
         rays: unit directions, shape (N, 3).
-        lamps: whether lamps are met, or looked through.
     """
-    cast = _Cast(pinhole.place, rays)
-    cast.room(setup)
     # Several questions look from one place; what can be met there is listed once.
-    panes, things = scene_of(setup).once(f"met from {pinhole.place.tolist()}", lambda: (_panes(setup), _things(setup, pinhole)))
-    cast.rectangles(panes, IN_WALL_M)
-    cast.rectangles(things)
-    for light in setup.lights if lamps else ():
-        cast.ball(Seen("lamp", light.id, 0.6), vector(light.position), lamp_radius_m(light))
-    reflectances = {"head": REFERENCE_FACE, "neck": REFERENCE_FACE, "hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
-    cast.body(setup, trunk(setup.presenter), reflectances)
-    return cast.view()
+    surfaces, panes, things = scene_of(setup).once(f"met from {pinhole.place.tolist()}", lambda: _listed(setup, pinhole))
+    cast = _Cast(pinhole.place, rays)
+    cast.room(room_size(setup.room))
+    cast.rectangles(panes, len(surfaces), IN_WALL_M)
+    cast.rectangles(things, len(surfaces) + len(panes.seen))
+    flat = np.concatenate([_INWARD, panes.normals, things.normals])
+    shape, face = trunk(setup.presenter), scene_of(setup).face
+    cast.body(shape, face, len(flat))
+    reflectances = {"hair": HAIR_REFLECTANCE, "shirt": shirt_reflectance(setup)}
+    body = (Seen(part.part, str(index), reflectances.get(part.part, REFERENCE_FACE)) for index, part in enumerate(shape))
+    met = (*surfaces, *panes.seen, *things.seen, *body)
+    return View(pinhole.place, rays, met, cast.what, cast.place, flat, shape, face)
+
+
+def _listed(setup: Setup, pinhole: Pinhole) -> tuple[tuple[Seen, ...], _Rectangles, _Rectangles]:
+    """What can be met from a place besides the body: the room's surfaces, panes in its walls, and what stands in it."""
+    finishes = ((name, getattr(setup.room.surfaces, name)) for name in _SURFACES)
+    return (
+        tuple(Seen("surface", name, surface_reflectance(finish)) for name, finish in finishes),
+        _panes(setup, pinhole),
+        _things(setup, pinhole),
+    )
 
 
 @dataclass(frozen=True, eq=False)
 class _Rectangles:
-    """Rectangles side by side: middles and axes (R, 3) [m], widths and heights (R, 1) [m]."""
+    """Rectangles side by side, those that face the lens. How far the lens is before each: ``before`` (R,) [m].
+
+    A ray d meets the plane of one at before / -(n d), and there is across by (u d) / (n d) and up by (v d) / (n d) from its middle, 1 at its
+    edges: ``turned`` (3, R, 3) are n, u and v.
+    """
 
     seen: list[Seen]
-    middles: FloatArray
     normals: FloatArray
-    rights: FloatArray
-    ups: FloatArray
-    widths: FloatArray
-    heights: FloatArray
+    before: FloatArray
+    turned: FloatArray
 
     @classmethod
-    def of(cls, listed: list[tuple[Seen, Pane]]) -> _Rectangles:
-        panes = [pane for _, pane in listed]
-        axes = (np.array([getattr(pane, axis) for pane in panes]).reshape(-1, 3) for axis in ("middle", "normal", "right", "up"))
-        sides = (np.array([getattr(pane, side) for pane in panes])[:, None] for side in ("width_m", "height_m"))
-        return cls([seen for seen, _ in listed], *axes, *sides)
+    def of(cls, listed: list[tuple[Seen, Pane]], place: FloatArray) -> _Rectangles:
+        seen, panes = [thing for thing, _ in listed], [pane for _, pane in listed]
+        middles, normals, rights, ups = (
+            np.array([getattr(pane, axis) for pane in panes]).reshape(-1, 3) for axis in ("middle", "normal", "right", "up")
+        )
+        widths, heights = (np.array([getattr(pane, side) for pane in panes]) for side in ("width_m", "height_m"))
+        offset = place - middles
+        before = (offset * normals).sum(axis=1)
+        across, up = (
+            ((offset * axes).sum(axis=1)[:, None] * normals - before[:, None] * axes) * (2 / sides)[:, None]
+            for axes, sides in ((rights, widths), (ups, heights))
+        )
+        return cls(seen, normals, before, np.array([normals, across, up]))
 
 
-def _panes(setup: Setup) -> _Rectangles:
-    return _Rectangles.of([(Seen("window", window.id, 0.1), window_pane(setup.room, window)) for window in setup.room.windows])
+def _panes(setup: Setup, pinhole: Pinhole) -> _Rectangles:
+    listed = [(Seen("window", window.id, 0.1), window_pane(setup.room, window)) for window in setup.room.windows]
+    return _Rectangles.of(listed, pinhole.place)
 
 
 def _things(setup: Setup, pinhole: Pinhole) -> _Rectangles:
@@ -172,7 +207,7 @@ def _things(setup: Setup, pinhole: Pinhole) -> _Rectangles:
     listed += [(Seen("chair", "chair", luminance_of(setup.presenter.chair_colour)), pane) for pane in chair_panes(setup)]
     listed.append((Seen("desk", "desk", setup.desk.reflectance), desk_pane(setup.desk)))
     listed += [(Seen("reflector", sheet.id, sheet.reflectance), reflector_pane(sheet)) for sheet in setup.reflectors]
-    return _Rectangles.of(listed)
+    return _Rectangles.of(listed, pinhole.place)
 
 
 def lamp_met(
@@ -198,69 +233,53 @@ def lamp_met(
     return hit, away[hit], (beyond + away[hit, None] * rays[hit]) / radius_m
 
 
-# Inward normals of wall_x0, wall_y0, floor, wall_x1, wall_y1, ceiling.
+_SURFACES = ("wall_x0", "wall_y0", "floor", "wall_x1", "wall_y1", "ceiling")
+# Their inward normals.
 _INWARD = np.concatenate([np.eye(3), -np.eye(3)])
 
 
 class _Cast:
-    """Rays under way: the nearest meeting so far."""
+    """Rays under way: how far the nearest meeting so far is, and what is met there."""
 
     def __init__(self, origin: FloatArray, rays: FloatArray) -> None:
-        self.origin, self.rays = origin, rays
-        count = len(rays)
-        self.things: list[Seen] = []
-        self.reach = np.full(count, np.inf)
-        self.what = np.zeros(count, dtype=np.int64)
-        self.normal = np.zeros_like(rays)
-        self.across = np.full(count, np.nan)
-        self.down = np.full(count, np.nan)
+        self.origin, self.along = origin, np.ascontiguousarray(rays.T)  # one row an axis: several times quicker
+        self.reach = np.full(len(rays), np.inf)
+        self.what = np.zeros(len(rays), dtype=np.int64)
 
-    def view(self) -> View:
-        place = self.origin + self.reach[:, None] * self.rays
-        return View(tuple(self.things), self.what, place, self.normal, self.across, self.down)
+    @property
+    def place(self) -> FloatArray:
+        """Where each ray ends, shape (N, 3) [m]."""
+        return np.ascontiguousarray((self.origin[:, None] + self.reach * self.along).T)
 
-    def room(self, setup: Setup) -> None:
-        size = room_size(setup.room)
-        for name in ("wall_x0", "wall_y0", "floor", "wall_x1", "wall_y1", "ceiling"):
-            self.things.append(Seen("surface", name, surface_reflectance(getattr(setup.room.surfaces, name))))
-        going = np.where(np.abs(self.rays) < 1e-9, 1e-9, self.rays)
-        reach = (np.where(going > 0, size, 0.0) - self.origin) / going
-        axis, rows = reach.argmin(axis=1), np.arange(len(reach))
-        self.reach, self.what = reach[rows, axis], axis + 3 * (going[rows, axis] > 0)
-        self.normal = _INWARD[self.what]
+    def room(self, size: FloatArray) -> None:
+        going = np.where(np.abs(self.along) < 1e-9, 1e-9, self.along)
+        for axis, (towards, start, length) in enumerate(zip(going, self.origin, size, strict=True)):
+            ahead = towards > 0
+            reach = (np.where(ahead, length, 0.0) - start) / towards
+            nearer = reach < self.reach
+            np.copyto(self.reach, reach, where=nearer)
+            np.copyto(self.what, np.where(ahead, axis + 3, axis), where=nearer)
 
-    def rectangles(self, listed: _Rectangles, before_m: float = -1e-9) -> None:
-        """Rectangles, all at once; each wins over what lies no further behind it than this before it [m]."""
+    def rectangles(self, listed: _Rectangles, first: int, before_m: float = -1e-9) -> None:
+        """Rectangles, all at once; each wins over what lies no further behind it than this before it [m].
+
+        Args:
+            first: the number of the first of them.
+        """
         if not listed.seen:
             return
-        first, normals = len(self.things), listed.normals
-        self.things += listed.seen
-        offset = self.origin - listed.middles
-        with np.errstate(divide="ignore", invalid="ignore"):
-            facing = normals @ self.rays.T  # one row a rectangle
-            reach = np.where(facing < -1e-9, -(offset * normals).sum(axis=1)[:, None] / facing, np.nan)
-            across = 0.5 + ((offset * listed.rights).sum(axis=1)[:, None] + reach * (listed.rights @ self.rays.T)) / listed.widths
-            down = 0.5 - ((offset * listed.ups).sum(axis=1)[:, None] + reach * (listed.ups @ self.rays.T)) / listed.heights
-            on = (np.abs(across - 0.5) <= 0.5) & (np.abs(down - 0.5) <= 0.5) & (reach > 1e-6)
-        reach[~on] = np.inf
-        nearest = reach.argmin(axis=0)
-        hit = np.flatnonzero(reach.min(axis=0) < self.reach + before_m)
-        which = nearest[hit]
-        self._take(hit, reach[which, hit], normals[which], first + which)
-        self.across[hit], self.down[hit] = across[which, hit], down[which, hit]
+        facing, across, up = (listed.turned.reshape(-1, 3) @ self.along).reshape(3, len(listed.seen), -1)
+        on = (np.maximum(np.abs(across), np.abs(up)) <= -facing) & (facing < -1e-9)
+        nearest, which = self.reach + before_m, np.full(len(self.reach), -1)
+        for row in np.flatnonzero((listed.before > 0) & on.any(axis=1)):
+            met = np.flatnonzero(on[row])
+            reach = listed.before[row] / -facing[row, met]
+            nearer = (reach < nearest[met]) & (reach > 1e-6)
+            nearest[met[nearer]], which[met[nearer]] = reach[nearer], row
+        hit = np.flatnonzero(which >= 0)
+        self.reach[hit], self.what[hit] = nearest[hit], first + which[hit]
 
-    def ball(self, seen: Seen, middle: FloatArray, radius_m: float) -> None:
-        self.things.append(seen)
-        hit, reach, normal = lamp_met(self.origin, self.rays, middle, self.reach, radius_m)
-        self._take(hit, reach, normal, np.full(len(hit), len(self.things) - 1))
-
-    def body(self, setup: Setup, shape: tuple[Ellipsoid, ...], reflectances: dict[str, float]) -> None:
-        first = len(self.things)
-        self.things += [Seen(part.part, str(index), reflectances.get(part.part, REFERENCE_FACE)) for index, part in enumerate(shape)]
-        hits = meet(shape, face_of(setup), self.origin, self.rays)
-        hit = np.flatnonzero(hits.distance < self.reach)
-        self._take(hit, hits.distance[hit], hits.normal[hit], first + hits.part[hit])
-
-    def _take(self, hit: NDArray[np.int64], reach: FloatArray, normal: FloatArray, what: NDArray[np.int64]) -> None:
-        self.reach[hit], self.normal[hit], self.what[hit] = reach, normal, what
-        self.across[hit] = self.down[hit] = np.nan
+    def body(self, shape: tuple[Ellipsoid, ...], face: Face, first: int) -> None:
+        hit, reach, part = meet(shape, face, self.origin, self.along)
+        nearer = reach < self.reach[hit]
+        self.reach[hit[nearer]], self.what[hit[nearer]] = reach[nearer], first + part[nearer]

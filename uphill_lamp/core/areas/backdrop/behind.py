@@ -11,30 +11,14 @@ import numpy as np
 
 from uphill_lamp.core.areas.backdrop.outline import Outline, outline_of
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.document.apart import RESPONSE
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.locked_lru import LockedLru
+from uphill_lamp.core.scene.in_view import FINE_GRID, InView, in_view_key, in_view_of, through_grid
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.view import view_of
+from uphill_lamp.core.scene.view import View
 
-COLUMNS, ROWS = 64, 36  # rays over the picture
 BODY = ("head", "neck", "hair", "shirt")
 MOST_KEPT = 64
-# What none of it hangs on: light, sound, wishes, what the camera makes of what it sees.
-_READS: Any = {
-    **dict.fromkeys(("room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras"), True),
-    "call": {"output_aspect"},
-}
-_APART: Any = {
-    "room": {
-        "furnishings": True, "measured_t60_s": True, "north_bearing_deg": True,
-        "windows": {"__all__": {"name", "covering", "glass_transmittance", "obstruction_deg"}},
-    },
-    "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k"}},
-    "presenter": {"clothing", "voice", "voice_effort", "skin_reflectance", "hair_colour", "face"},
-    "backdrop": {"__all__": {"name", "luminance_cd_m2"}},
-    "cameras": {"__all__": set(RESPONSE)},
-}  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,16 +57,17 @@ class Behind:
     """What is behind the presenter, in a setup or in one that differs in nothing that bears on it: each worked out when it is asked for."""
 
     setup: Setup = field(repr=False)
+    in_view: InView = field(repr=False)
 
     @cached_property
     def seen(self) -> InPicture:
         """What is seen of it over the picture."""
-        return _seen(self.setup)
+        return _seen(self.setup, self.in_view.fine)
 
     @cached_property
     def outline(self) -> Outline:
         """What meets the head's outline."""
-        return outline_of(self.setup)
+        return outline_of(self.setup, self.in_view)
 
     def unwanted(self, setup: Setup) -> float:
         """Share of the picture under what is not wanted there, 0-1."""
@@ -95,8 +80,7 @@ _kept: LockedLru[str, Behind] = LockedLru(MOST_KEPT)
 
 def behind_of(setup: Setup) -> Behind:
     """What the main camera sees behind the presenter; kept while nothing of it moves."""
-    key = scene_of(setup).once("behind", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
-    return _kept.get_or_compute(key, lambda: Behind(setup))
+    return _kept.get_or_compute(in_view_key(setup), lambda: Behind(setup, in_view_of(setup)))
 
 
 def forget() -> None:
@@ -104,10 +88,9 @@ def forget() -> None:
     _kept.forget()
 
 
-def _seen(setup: Setup) -> InPicture:
+def _seen(setup: Setup, view: View) -> InPicture:
     pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
-    across, down = (grid.ravel() for grid in np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS))
-    view = view_of(setup, pinhole, pinhole.ray(across, down), lamps=False)
+    across, down = through_grid(*FINE_GRID)
     parts, depth_m = {}, pinhole.depth(view.place)
     for index, thing in enumerate(view.things):
         here = view.what == index

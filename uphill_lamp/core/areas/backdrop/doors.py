@@ -24,7 +24,7 @@ def open_in_view(setup: Setup) -> list[Door]:
         inside = np.flatnonzero(((spots > 0) & (spots < 1)).all(axis=1))
         if not len(inside):
             continue
-        met = view_of(setup, pinhole, pinhole.ray(spots[inside, 0], spots[inside, 1]), lamps=False).place
+        met = view_of(setup, pinhole, pinhole.ray(spots[inside, 0], spots[inside, 1])).place
         if (np.linalg.norm(met - places[inside], axis=1) < NEAR_M).any():
             seen.append(door)
     return seen

@@ -16,17 +16,19 @@ from uphill_lamp.core.areas.backdrop.texture import texture_stops
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.reads import Texts
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.camera.camera_rays import COLUMNS, LIT_BEHIND, ROWS, CameraRays, camera_rays_of
+from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND, CameraRays, camera_rays_of
 from uphill_lamp.core.field.camera.metering import BEHIND, LEAST_LUMINANCE_CD_M2, Metered, meter, metering_weights
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene, lit_scene_of
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.field.reads import FIELD_READS
 from uphill_lamp.core.scene.colour_difference import luminance_of
+from uphill_lamp.core.scene.in_view import GRID, through_grid
 from uphill_lamp.core.scene.optics import blur_m, focal_length_m, focused_at_m
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import REFERENCE_FACE, shirt_reflectance
 
+COLUMNS, ROWS = GRID
 BRIGHTEST = 0.01  # share of what is behind that is looked at
 PLAIN_SHIRT = 0.2  # what a garment is held against
 OUTSHINES = 0.3  # stops over a face from which on a thing is no point to look at, but a lamp
@@ -57,7 +59,7 @@ class Lit:
 
     def __init__(self, lit_scene: LitScene, metered: Metered) -> None:
         self.setup, self.lit_scene, self.metered = lit_scene.setup, lit_scene, metered
-        self.sight: CameraRays = camera_rays_of(self.setup, self.setup.main_camera)
+        self.sight: CameraRays = camera_rays_of(self.setup)
         self.face_cd_m2 = max(lit_scene.face_lx["front"], LEAST_LX) * REFERENCE_FACE / math.pi
         self.ground: NDArray[np.bool_] = self.sight.meets(*BEHIND)  # what is behind, lamps before it too
         self.stops: FloatArray = np.log2(np.maximum(metered.luminance_cd_m2, LEAST_LUMINANCE_CD_M2) / self.face_cd_m2)
@@ -72,15 +74,6 @@ class Lit:
     def behind(self) -> Behind:
         """What is seen behind, whatever the light."""
         return behind_of(self.setup)
-
-    @cached_property
-    def rim(self) -> CameraRays | None:
-        """Rays along the head's outline, first those just inside of it and then as many just outside; None where none is in the picture."""
-        inner, outer = self.behind.outline.inner, self.behind.outline.spots
-        seen = (np.abs(np.stack([inner, outer]) - 0.5) <= 0.5).all(axis=(0, 2))
-        if not seen.any():
-            return None
-        return camera_rays_of(self.setup, self.setup.main_camera, np.concatenate([inner[seen], outer[seen]]))
 
     def brightest(self) -> tuple[float, int] | None:
         """How much brighter than a face the brightest hundredth of what is behind is, at least [stops], and a ray that meets it; None
@@ -97,12 +90,13 @@ class Lit:
         if not self.metered.lamps[ray]:
             return thing.kind, thing.name
         places = scene_of(self.setup).pinhole.project(np.array([vector(light.position) for light in self.setup.lights]))
-        away = np.hypot(places[:, 0] - self.sight.across[ray], places[:, 1] - self.sight.down[ray])
+        across, down = through_grid(*GRID)
+        away = np.hypot(places[:, 0] - across[ray], places[:, 1] - down[ray])
         return "light", self.setup.lights[int(np.nanargmin(away))].id
 
     def edge(self) -> float | None:
         """How much the hair differs from what is directly behind it: lowest quartile along the outline [stops]; None where there is none."""
-        rim = self.rim
+        rim = self.sight.rim
         if rim is None:
             return None
         level, _ = rim.luminance_cd_m2(self.lit_scene, rim.by_source_lx(self.lit_scene))

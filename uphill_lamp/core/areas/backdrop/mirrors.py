@@ -25,10 +25,10 @@ def shown_by(setup: Setup, mirror: BackdropThing) -> list[Seen]:
     pinhole, normal = scene_of(setup).pinhole, dict(backdrop_panes(setup))[mirror.id].normal
     spots = part.places[np.linspace(0, len(part.places) - 1, LOOKED).round().astype(int)]
     rays = pinhole.ray(spots[:, 0], spots[:, 1])
-    places = view_of(setup, pinhole, rays, lamps=False).place
+    places = view_of(setup, pinhole, rays).place
     bounced, met = rays - 2 * (rays @ normal)[:, None] * normal, dict[tuple[str, str], Seen]()
     for place, ray in zip(places, bounced, strict=True):
-        view = view_of(setup, replace(pinhole, place=place + OFF_GLASS_M * normal), ray[None], lamps=False)
+        view = view_of(setup, replace(pinhole, place=place + OFF_GLASS_M * normal), ray[None])
         thing = view.things[view.what[0]]
         if thing.kind in ("head", "neck", "shirt"):
             thing = Seen("presenter", "", 0.0)

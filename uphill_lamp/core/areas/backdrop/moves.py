@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.backdrop.behind import COLUMNS, ROWS, behind_of
+from uphill_lamp.core.areas.backdrop.behind import behind_of
 from uphill_lamp.core.areas.backdrop.doors import open_in_view
 from uphill_lamp.core.areas.backdrop.findings import moving_in_view, unwanted_in_view
 from uphill_lamp.core.areas.backdrop.measures import (
@@ -40,6 +40,7 @@ from uphill_lamp.core.offers import at_home
 from uphill_lamp.core.scene.aiming import tilted_to
 from uphill_lamp.core.scene.footprints import desk_outline
 from uphill_lamp.core.scene.handling import desk_turned, turned_at_desk
+from uphill_lamp.core.scene.in_view import FINE_GRID
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, direction, vector
@@ -226,7 +227,7 @@ def zoomed(setup: Setup) -> Iterator[Move]:
     for step in range(1, round((MOST_ZOOM - 1) / ZOOM_STEP) + 1):
         larger = 1 + step * ZOOM_STEP
         # The middle of the picture is what is left of it: where half of what then fills it is too much yet, it need not be looked at.
-        if not _enough(float((aside < 0.5 / larger).sum()) * larger**2 / (COLUMNS * ROWS) / 2):
+        if not _enough(float((aside < 0.5 / larger).sum()) * larger**2 / math.prod(FINE_GRID) / 2):
             continue
         zoom = round(camera.zoom * larger, 3)
         patch = (replace(f"/cameras/{camera.id}/zoom", zoom),)
@@ -318,7 +319,7 @@ def something_put(setup: Setup) -> Iterator[Move]:
         if abs(third - behind.seen.face_across) <= BESIDE_FACE or np.isnan(spot).any():
             continue
         ray = pinhole.ray(np.array([third]), np.array([float(np.clip(spot[1] - OVER_EYES, 0.15, 0.6))]))
-        view = view_of(setup, pinhole, ray, lamps=False)
+        view = view_of(setup, pinhole, ray)
         if view.things[view.what[0]].kind != "surface" or abs(float(view.normal[0][2])) > 0.5:
             continue
         across_m = 2 * pinhole.field.half_width * float(pinhole.depth(view.place)[0])

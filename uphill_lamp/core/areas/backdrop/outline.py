@@ -16,13 +16,11 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.colour_difference import NEUTRAL, difference, lab_of
+from uphill_lamp.core.scene.in_view import ANGLES_DEG, RADII, HeadInPicture, InView, Ring
 from uphill_lamp.core.scene.placing import Pane, window_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.view import Seen, backdrop_panes, view_of
 
-ANGLES_DEG = np.linspace(-100.0, 100.0, 41)  # of the upper outline, from straight up
-RADII = np.arange(0.24, 0.87, 0.03)  # from the middle of the head, in head heights
-INSIDE = 2  # steps from just past the outline to just inside of it
 BEYOND = 0.15  # head heights that a thing rises beyond the outline to grow out of it
 NARROW = 1.5  # head breadths: what is wider is a background
 STOPS, DIFFERENCE = 0.4, 10.0  # what does not differ so much from what adjoins it is not seen
@@ -59,77 +57,45 @@ class Outline:
 NONE = Outline(0.0, (), NO_LINE, "", np.zeros((0, 2)), np.zeros(0, dtype=bool), np.zeros((0, 2)))
 
 
-@dataclass(frozen=True)
-class _Head:
-    """The head in the picture: its middle and its height [shares of the picture's height], in a frame whose widths are scaled alike."""
-
-    x: float
-    y: float
-    high: float
-    eyes: float
-    aspect: float
-
-    def spots(self, right: FloatArray, up: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Places in the picture, of offsets in head heights."""
-        return self.x + right * self.high / self.aspect, self.y - up * self.high
-
-
-def outline_of(setup: Setup) -> Outline:
+def outline_of(setup: Setup, in_view: InView) -> Outline:
     """What meets the outline of the presenter's head in the main camera's picture."""
-    head = _head(setup)
-    if head is None:
+    head, around = in_view.head, in_view.ring
+    if head is None or around is None:
         return NONE
     panes = dict(backdrop_panes(setup)) | {window.id: window_pane(setup.room, window) for window in setup.room.windows}
-    ring = _ring(setup, head)
+    ring = _Beside.of(around)
     counts, marked = _growing(setup, head, panes, ring)
     line, lined = min(_lines(setup, head, panes, ring.breadth), default=(NO_LINE, ""))
     growing = tuple(name for name, count in counts.most_common() if count)
     share = sum(counts.values()) / len(ANGLES_DEG)
-    return Outline(share, growing, min(line, NO_LINE), lined, ring.spots, marked, ring.inner)
+    return Outline(share, growing, min(line, NO_LINE), lined, around.at(around.first), marked, around.at(around.inner))
 
 
-def _head(setup: Setup) -> _Head | None:
-    face, pinhole = scene_of(setup).face, scene_of(setup).pinhole
-    crown, chin, eyes = pinhole.project(np.array([face.crown, face.chin, face.eyes]))
-    if np.isnan([crown, chin, eyes]).any() or abs(float(chin[1] - crown[1])) < 1e-3:
-        return None
-    aspect = pinhole.field.aspect
-    return _Head(float(crown[0] + chin[0]) / 2, float(crown[1] + chin[1]) / 2, float(chin[1] - crown[1]), float(eyes[1]), aspect)
+@dataclass(frozen=True, eq=False)
+class _Beside:
+    """What is beside the head, by the angle.
 
-
-@dataclass(frozen=True)
-class _Ring:
-    """What rays meet round the head, by their angle.
-
-    ``spots`` just past the head and ``inner`` just inside of it; ``near`` and ``far`` (N,) index ``things``: just past the head, and so
-    far beyond it that what is there rises; ``seen`` (N,) whether that is in the picture; ``breadth`` of the head, in its heights.
+    ``near`` and ``far`` (N,) index ``things``: just past the head, and so far beyond it that what is there rises; ``seen`` (N,) whether that is
+    in the picture; ``breadth`` of the head, in its heights.
     """
 
     things: tuple[Seen, ...]
-    spots: FloatArray
-    inner: FloatArray
     near: NDArray[np.int64]
     far: NDArray[np.int64]
     seen: NDArray[np.bool_]
     breadth: float
 
-
-def _ring(setup: Setup, head: _Head) -> _Ring:
-    pinhole, angle = scene_of(setup).pinhole, np.radians(ANGLES_DEG)[:, None]
-    x, y = head.spots(RADII * np.sin(angle), RADII * np.cos(angle))
-    view = view_of(setup, pinhole, pinhole.ray(x.ravel(), y.ravel()), lamps=False)
-    what, rows = view.what.reshape(x.shape), np.arange(len(ANGLES_DEG))
-    past = ~view.mask("head", "neck", "shirt").reshape(x.shape)
-    first = np.where(past.any(axis=1), past.argmax(axis=1), len(RADII) - 1)  # the first step that is past the head, by its angle
-    last = first + round(BEYOND / (RADII[1] - RADII[0]))
-    spots, inner = (np.stack([x[rows, step], y[rows, step]], axis=1) for step in (first, np.maximum(first - INSIDE, 0)))
-    seen = (last < len(RADII)) & (np.abs(spots - 0.5) <= 0.5).all(axis=1)
-    level = np.abs(np.abs(ANGLES_DEG) - 90) < 3
-    far = what[rows, np.minimum(last, len(RADII) - 1)]
-    return _Ring(view.things, spots, inner, what[rows, first], far, seen, float(2 * RADII[first[level]].mean()))
+    @classmethod
+    def of(cls, ring: Ring) -> _Beside:
+        first, rows = ring.first, np.arange(len(ANGLES_DEG))
+        last = first + round(BEYOND / (RADII[1] - RADII[0]))
+        seen = (last < len(RADII)) & (np.abs(ring.at(first) - 0.5) <= 0.5).all(axis=1)
+        level = np.abs(np.abs(ANGLES_DEG) - 90) < 3
+        far = ring.what[rows, np.minimum(last, len(RADII) - 1)]
+        return cls(ring.view.things, ring.what[rows, first], far, seen, float(2 * RADII[first[level]].mean()))
 
 
-def _growing(setup: Setup, head: _Head, panes: dict[str, Pane], ring: _Ring) -> tuple[Counter[str], NDArray[np.bool_]]:
+def _growing(setup: Setup, head: HeadInPicture, panes: dict[str, Pane], ring: _Beside) -> tuple[Counter[str], NDArray[np.bool_]]:
     """How much of the outline grows from each thing, in places of it, and which places."""
     near, far, counts = ring.near, ring.far, Counter[str]()
     marked = np.zeros(len(near), dtype=bool)
@@ -147,7 +113,7 @@ def _growing(setup: Setup, head: _Head, panes: dict[str, Pane], ring: _Ring) -> 
     return counts, marked
 
 
-def _breadth(pinhole: Any, pane: Pane, head: _Head) -> float:
+def _breadth(pinhole: Any, pane: Pane, head: HeadInPicture) -> float:
     """How wide a rectangle is in the picture, in head heights; endless where a part of it lies behind the lens."""
     x = pinhole.project(pane.corners())[:, 0]
     return np.inf if np.isnan(x).any() else float(np.ptp(x)) * head.aspect / head.high
@@ -173,7 +139,7 @@ def _colour(setup: Setup, thing: Seen) -> str:
     return next((behind.colour for behind in setup.backdrop if thing.kind == "backdrop" and behind.id == thing.name), NEUTRAL)
 
 
-def _lines(setup: Setup, head: _Head, panes: dict[str, Pane], breadth: float) -> Iterator[tuple[float, str]]:
+def _lines(setup: Setup, head: HeadInPicture, panes: dict[str, Pane], breadth: float) -> Iterator[tuple[float, str]]:
     """Level edges behind the head: how high over the eyes in head heights, and whose."""
     pinhole = scene_of(setup).pinhole
     over_eyes = (head.eyes - (head.y - head.high / 2)) / head.high + OVER_CROWN
@@ -193,12 +159,12 @@ def _lines(setup: Setup, head: _Head, panes: dict[str, Pane], breadth: float) ->
                 yield above, name
 
 
-def _is_seen(setup: Setup, head: _Head, name: str, half: float, y: float, inside: float) -> bool:
+def _is_seen(setup: Setup, head: HeadInPicture, name: str, half: float, y: float, inside: float) -> bool:
     """Whether an edge shows on a side of the head: its thing just inside of it, and something else just outside."""
     pinhole = scene_of(setup).pinhole
     x = np.repeat([head.x - half - BESIDE * head.high / head.aspect, head.x + half + BESIDE * head.high / head.aspect], 2)
     down = y + np.tile([inside, -inside], 2) * LOOKED * head.high
-    view = view_of(setup, pinhole, pinhole.ray(x, down), lamps=False)
+    view = view_of(setup, pinhole, pinhole.ray(x, down))
     seen = [view.things[index] for index in view.what]
     sides = ((seen[0], seen[1], x[0]), (seen[2], seen[3], x[2]))
     return any(

@@ -63,12 +63,14 @@ PLACED = (
     *ASKED,
 )
 
+HEAD = Read("presenter", only=frozenset({"hair", "hair_colour", "skin_reflectance"}))  # what the wall is held against
+
 BACKDROP = Area(
     BY_KEY["backdrop"],
     digit=5,
     weights=measures.WEIGHTS,
     counts=measures.COUNTS,
-    reads=merged((*PLACED, Read("cameras")), FIELD_READS, METERING_READS),
+    reads=merged((*PLACED, Read("cameras"), HEAD), FIELD_READS, METERING_READS),
     weighed_by=PLACED,
     weighed_with="light",
     measures=_measures,

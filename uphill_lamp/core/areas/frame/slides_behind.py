@@ -46,8 +46,8 @@ def hidden_share(setup: Setup) -> float:
     lens = scene_of(setup).pinhole.place
     beyond = places[seen] - lens
     reach = np.linalg.norm(beyond, axis=1)
-    hits = meet(trunk(setup.presenter), scene_of(setup).face, lens, beyond / reach[:, None])
-    return float((hits.distance < reach).mean())
+    hit, away, _ = meet(trunk(setup.presenter), scene_of(setup).face, lens, (beyond / reach[:, None]).T)
+    return float((away < reach[hit]).sum() / len(reach))
 
 
 def in_view_share(setup: Setup) -> float:

@@ -79,12 +79,12 @@ class DayRoom:
     @classmethod
     def of(cls, setup: Setup) -> DayRoom:
         """Of a setup: its room, panes, face and view. The call's own time plays no part."""
-        sight = camera_rays_of(setup, setup.main_camera)
+        sight = camera_rays_of(setup)
         behind = np.flatnonzero(sight.meets("surface", "backdrop", "window"))
         some = behind[np.linspace(0, len(behind) - 1, min(SPOTS_BEHIND, len(behind))).round().astype(int)] if len(behind) else behind
         panes = some[sight.kinds[some] == "window"]
         walls = some[sight.kinds[some] != "window"]
-        glimpses = [(sight.view.things[sight.view.what[ray]].name, sight.rays[ray]) for ray in panes]
+        glimpses = [(sight.view.things[sight.view.what[ray]].name, sight.view.rays[ray]) for ray in panes]
         places, normals = sight.view.place[walls].astype(float), sight.view.normal[walls].astype(float)
         own = {thing.id for thing in (*setup.lights, *setup.screens)}
         shining = [source for source in sources_of(setup) if source.id in own]

@@ -8,7 +8,7 @@ from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.light import findings
 from uphill_lamp.core.areas.light import measures as figures
 from uphill_lamp.core.document.areas import BY_KEY
-from uphill_lamp.core.document.reads import merged
+from uphill_lamp.core.document.reads import Read, merged
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.reads import FIELD_READS, METERING_READS
 from uphill_lamp.core.judging import Finding, Measure, Move
@@ -46,7 +46,7 @@ LIGHT = Area(
     digit=3,
     weights=figures.WEIGHTS,
     counts=figures.COUNTS,
-    reads=merged(FIELD_READS, METERING_READS),
+    reads=merged(FIELD_READS, METERING_READS, (Read("presenter", only=frozenset({"glasses", "glasses_tipped_deg"})),)),
     measures=_measures,
     soon=_soon,
     findings=_findings,

@@ -8,7 +8,7 @@ from uphill_lamp.core.areas.area import Area, Context, Measures
 from uphill_lamp.core.areas.sound import findings
 from uphill_lamp.core.areas.sound import measures as figures
 from uphill_lamp.core.areas.sound.question import distance_from_mouth
-from uphill_lamp.core.document.apart import SHINES
+from uphill_lamp.core.document.apart import LOOKS, SHINES
 from uphill_lamp.core.document.areas import BY_KEY
 from uphill_lamp.core.document.reads import Read
 from uphill_lamp.core.document.setup import Setup
@@ -17,9 +17,9 @@ from uphill_lamp.core.judging import Finding, Measure, Move
 # Where a microphone in a screen sits depends on the camera beside it.
 BESIDE = frozenset({"on_screen", "mount", "lens_offset_m", "position"})
 HEARD_READS = (
-    Read("room"),
+    Read("room", without=frozenset(f"windows/{name}" for name in ("name", "covering", "glass_transmittance", "obstruction_deg"))),
     Read("desk"),
-    Read("presenter"),
+    Read("presenter", without=LOOKS - {"voice", "voice_effort"}),
     Read("computer"),
     Read("cameras", only=BESIDE, things="on a screen"),
     Read("screens", without=SHINES | {"windows"}),

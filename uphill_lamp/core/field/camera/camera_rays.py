@@ -5,94 +5,99 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from functools import partial
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
-from uphill_lamp.core.document.devices import Camera
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.field.light.boards import board_of
+from uphill_lamp.core.field.light.boards import Boards, board_of
 from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share
 from uphill_lamp.core.field.light.lit_scene import LitScene, columns
 from uphill_lamp.core.field.light.radiosity import Enclosure
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
-from uphill_lamp.core.scene.body import trunk
 from uphill_lamp.core.scene.chair import chair_panes
-from uphill_lamp.core.scene.placing import face_of, pinhole_of
-from uphill_lamp.core.scene.scene import scene_of
+from uphill_lamp.core.scene.in_view import in_view_key, in_view_of
 from uphill_lamp.core.scene.vectors import vector
-from uphill_lamp.core.scene.view import lamp_met, lamp_radius_m, view_of
+from uphill_lamp.core.scene.view import View, lamp_met, lamp_radius_m, shirt_reflectance
 
-COLUMNS, ROWS = 32, 18
 FINENESS = 3
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES = 64, 64
 LIT_BEHIND = ("surface", "backdrop")  # what shows the light that falls on it
-# What tells one sight from another: where things stand and what they are, not how bright they shine or how the camera is set.
-_READS = {"room", "desk", "presenter", "screens", "reflectors", "backdrop", "cameras", "call"}
-_APART: Any = {
-    "room": {"windows": {"__all__": {"covering", "glass_transmittance"}}, "furnishings": True},
-    "screens": {"__all__": {"windows", "luminance_cd_m2", "white_share", "cct_k", "on"}},
-    "cameras": {"__all__": {"fps", "metering", "locked_exposure_lx", "white_balance", "latency_s", "framed_in", "use"}},
-    "call": {"slides", "destination"},
-}
+
+
+class _Landing:
+    """Places, (N, 3) [m], with normals, that light falls on past the boards; what each source gives there is kept."""
+
+    def __init__(self, places: FloatArray, normals: FloatArray, boards: Boards) -> None:
+        self.places, self.normals, self.boards = places, normals, boards
+        self._direct: dict[bytes, FloatArray] = {}
+        self._whole: dict[bytes, FloatArray] = {}
+        self._seen: FloatArray | None = None
+
+    def whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
+        """Illuminance of a source, reflections included, shape (N,) [lx]."""
+        return source.strength * _kept_of(self._whole, source.shape, partial(self._whole_lx, enclosure, source))
+
+    def _whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
+        if self._seen is None:
+            self._seen = enclosure.roughly_seen_from(self.places, self.normals)
+        return np.asarray(self._seen @ enclosure.landed(source).sent + self.direct_lx(source.unit), float)
+
+    def direct_lx(self, source: Source) -> FloatArray:
+        """Illuminance of a source straight from it, nothing but the boards in its way, shape (N,) [lx]."""
+        return source.strength * _kept_of(
+            self._direct, source.shape, lambda: source.unit.illuminance_lx(self.places, self.normals, FINENESS, self.boards)
+        )
 
 
 class CameraRays:
-    """Rays over a camera's picture and what they meet, lamps apart.
-
-    ``across``, ``down`` 0-1 of each ray; ``kinds`` of what it meets, all of shape (N,).
+    """Rays of a camera's picture and what they meet, lamps apart; ``kinds`` of what it is, shape (N,).
 
     Args:
-        through: places in the picture that rays go through instead of a grid over all of it, from the left and from the top, (N, 2).
+        view: what they meet.
+        landing: the places where they end, among others.
+        rows: which of those.
+        rim: the rays along the head's outline, first those just inside of it and then as many just outside; None where none is in the picture.
     """
 
-    def __init__(self, setup: Setup, camera: Camera, through: FloatArray | None = None) -> None:
-        pinhole = pinhole_of(setup, camera)
-        if through is None:
-            across, down = np.meshgrid((np.arange(COLUMNS) + 0.5) / COLUMNS, (np.arange(ROWS) + 0.5) / ROWS)
-            through = np.stack([across.ravel(), down.ravel()], axis=1)
-        self.across, self.down = through[:, 0].copy(), through[:, 1].copy()
-        self.origin, self.rays = pinhole.place, pinhole.ray(self.across, self.down)
-        self.view = view_of(setup, pinhole, self.rays, lamps=False)
-        self.kinds = np.array([thing.kind for thing in self.view.things])[self.view.what]
-        self.reflectance = self.view.reflectance
-        self._shape, self._face = trunk(setup.presenter), face_of(setup)
-        self._chair, self._boards = chair_panes(setup), (board_of(setup.desk),)
+    def __init__(self, setup: Setup, view: View, landing: _Landing, rows: slice, rim: CameraRays | None = None) -> None:
+        self.view, self.rim = view, rim
         self._meets: dict[tuple[str, ...], NDArray[np.bool_]] = {}
-        self._direct: dict[bytes, FloatArray] = {}
-        self._whole: dict[bytes, FloatArray] = {}
+        self._landing, self._rows = landing, rows
+        self.kinds = np.array([thing.kind for thing in view.things])[view.what]
+        self.reflectance = np.where(self.meets("shirt"), shirt_reflectance(setup), view.reflectance)
+        self._chair = chair_panes(setup)
         self._hidden: dict[bytes, FloatArray] = {}
-        self._seen: FloatArray | None = None
+
+    @classmethod
+    def of(cls, setup: Setup) -> CameraRays:
+        """The rays of the grid over the main camera's picture, those along the head's outline with them: all are lit at once."""
+        view, ring = in_view_of(setup).grid, in_view_of(setup).ring
+        rim, count = ring.rim if ring else None, len(view.what)
+        views = [view, rim] if rim else [view]
+        places, normals = (np.concatenate(parts) for parts in ([part.place for part in views], [part.normal for part in views]))
+        landing = _Landing(places, normals, (board_of(setup.desk),))
+        along = cls(setup, rim, landing, slice(count, None)) if rim else None
+        return cls(setup, view, landing, slice(count), along)
 
     def meets(self, *kinds: str) -> NDArray[np.bool_]:
         """Which rays meet things of some kinds, shape (N,); not to be written to."""
         if kinds not in self._meets:
-            self._meets[kinds] = np.isin(self.kinds, kinds)
+            self._meets[kinds] = self.view.mask(*kinds)
         return self._meets[kinds]
 
     def by_source_lx(self, lit_scene: LitScene) -> FloatArray:
         """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
-        whole = [
-            source.strength * _kept_of(self._whole, source.shape, partial(self._whole_lx, lit_scene.enclosure, source))
-            for source in lit_scene.sources
-        ]
-        return columns(whole, len(self.across))
-
-    def _whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
-        if self._seen is None:
-            self._seen = enclosure.roughly_seen_from(self.view.place, self.view.normal)
-        return np.asarray(self._seen @ enclosure.landed(source).sent + self.direct_lx(source.unit), float)
+        whole = [self._landing.whole_lx(lit_scene.enclosure, source)[self._rows] for source in lit_scene.sources]
+        return columns(whole, len(self.view.what))
 
     def direct_lx(self, source: Source) -> FloatArray:
         """Illuminance of a source on what each ray meets, straight from it past the desk, nothing else in its way, shape (N,) [lx]."""
-        return source.strength * _kept_of(
-            self._direct, source.shape, lambda: source.unit.illuminance_lx(self.view.place, self.view.normal, FINENESS, self._boards)
-        )
+        return self._landing.direct_lx(source)[self._rows]
 
     def kept_off_lx(self, source: Source) -> FloatArray:
         """How much of that the body keeps off what is behind it, shape (N,) [lx]."""
@@ -102,8 +107,8 @@ class CameraRays:
         taken = np.where(self.meets(*LIT_BEHIND), self.direct_lx(source), 0.0)
         some = np.flatnonzero(taken)
         places = self.view.place[some]
-        share = hidden_share(source, self._shape, self._face, places)
-        taken[some] *= also_hidden(share, source, self._chair, self._face, places) if self._chair else share
+        share = hidden_share(source, self.view.shape, self.view.face, places)
+        taken[some] *= also_hidden(share, source, self._chair, self.view.face, places) if self._chair else share
         return taken
 
     def luminance_cd_m2(self, lit_scene: LitScene, falls: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
@@ -124,25 +129,25 @@ class CameraRays:
             elif isinstance(source, AreaSource):
                 here = self.view.what == index
                 mirrored = luminance[here] if thing.kind == "window" else 0.0  # dusk: glass shows the room before it shows the sky
-                luminance[here] = mirrored + source.seen_cd_m2(self.rays[here])
+                luminance[here] = mirrored + source.seen_cd_m2(self.view.rays[here])
         return luminance, self._lamps(lit_scene, luminance)
 
     def _lamps(self, lit_scene: LitScene, luminance: FloatArray) -> NDArray[np.bool_]:
         """Which rays meet a lamp, shape (N,); their luminance is put in place."""
         shining = {source.id: source for source in lit_scene.sources}
-        reach = np.linalg.norm(self.view.place - self.origin, axis=1)
+        reach = np.linalg.norm(self.view.place - self.view.origin, axis=1)
         met = np.zeros(len(reach), dtype=bool)
         for light in lit_scene.setup.lights:
-            here, away, normal = lamp_met(self.origin, self.rays, vector(light.position), reach, lamp_radius_m(light))
+            here, away, normal = lamp_met(self.view.origin, self.view.rays, vector(light.position), reach, lamp_radius_m(light))
             if not len(here):
                 continue
             source = shining.get(light.id)
             if isinstance(source, AreaSource):
-                luminance[here] = source.seen_cd_m2(self.rays[here])
+                luminance[here] = source.seen_cd_m2(self.view.rays[here])
             elif isinstance(source, PointSource):  # a bulb in view shines as a ball of its size
                 luminance[here] = source.seen_cd_m2
             else:
-                places = self.origin + away[:, None] * self.rays[here]
+                places = self.view.origin + away[:, None] * self.view.rays[here]
                 luminance[here] = lit_scene.illuminance_lx(places, normal, FINENESS) * LAMP_REFLECTANCE / math.pi
             reach[here], met[here] = away, True
         return met
@@ -156,14 +161,12 @@ def _kept_of(kept: dict[bytes, FloatArray], key: bytes, work: Callable[[], Float
     return kept[key]
 
 
-_kept: LockedLru[tuple[str, bytes], CameraRays] = LockedLru(MOST_KEPT)
+_kept: LockedLru[tuple[str, float], CameraRays] = LockedLru(MOST_KEPT)
 
 
-def camera_rays_of(setup: Setup, camera: Camera, through: FloatArray | None = None) -> CameraRays:
-    """What a camera has before it, over a grid or through places in its picture, (N, 2); worked out once for all that only the lamps
-    tell apart."""
-    key = camera.id + scene_of(setup).once("sight", lambda: setup.model_dump_json(include=_READS, exclude=_APART))
-    return _kept.get_or_compute((key, b"" if through is None else through.tobytes()), lambda: CameraRays(setup, camera, through))
+def camera_rays_of(setup: Setup) -> CameraRays:
+    """What the main camera has before it, over a grid; worked out once for all that only the lamps tell apart."""
+    return _kept.get_or_compute((in_view_key(setup), shirt_reflectance(setup)), lambda: CameraRays.of(setup))
 
 
 def forget() -> None:

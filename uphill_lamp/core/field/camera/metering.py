@@ -14,6 +14,7 @@ from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND, CameraRays, ca
 from uphill_lamp.core.field.camera.response import GREY_CARD, HIGHLIGHT_STOPS
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene
 from uphill_lamp.core.scene.glass import through_glass
+from uphill_lamp.core.scene.in_view import GRID, through_grid
 from uphill_lamp.core.scene.view import REFERENCE_FACE
 
 LEAST_LUMINANCE_CD_M2 = 0.01
@@ -42,11 +43,11 @@ class Metered:
     by_source_lx: FloatArray = field(default_factory=lambda: np.zeros((0, 0)), compare=False, repr=False)
 
 
-def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
+def meter(lit_scene: LitScene) -> Metered:
     """How the main camera's metering exposes the face. Skin plays no part: the reference face stands in."""
     setup = lit_scene.setup
-    camera = camera or setup.main_camera
-    sight = camera_rays_of(setup, camera)
+    camera = setup.main_camera
+    sight = camera_rays_of(setup)
     falls = sight.by_source_lx(lit_scene)
     luminance, lamps = sight.luminance_cd_m2(lit_scene, falls)
     if camera.metering == "locked" and camera.locked_exposure_lx:
@@ -70,7 +71,8 @@ def meter(lit_scene: LitScene, camera: Camera | None = None) -> Metered:
 def metering_weights(camera: Camera, sight: CameraRays) -> FloatArray:
     """How much each ray of a camera's grid counts in what it meters, shape (N,) [no unit]."""
     if camera.metering == "centre":
-        return np.asarray(np.exp(-(((sight.across - 0.5) / 0.25) ** 2 + ((sight.down - 0.5) / 0.25) ** 2)))
+        across, down = through_grid(*GRID)
+        return np.asarray(np.exp(-(((across - 0.5) / 0.25) ** 2 + ((down - 0.5) / 0.25) ** 2)))
     face = sight.meets("head")
     if camera.metering == "face" and face.any():
         return face.astype(float)
