@@ -152,8 +152,10 @@ def _note_origin(data: dict[str, Any], operation: Operation, origin: Origin | No
     if origin is None and operation["op"] != "remove":
         return
     within = path + "/"
-    for known in [known for known in origins if known == path or known.startswith(within)]:
-        del origins[known]
+    origins.pop(path, None)
+    if f"\n{within}" in "\n".join(("", *origins)):  # seldom, and told sooner of all at once
+        for known in [known for known in origins if known.startswith(within)]:
+            del origins[known]
     if operation["op"] != "remove" and origin is not None and not path.endswith("/-"):
         origins.update(dict.fromkeys(_leaves(operation["value"], path), origin))
 

@@ -115,6 +115,13 @@ def _boxes_of(shape: tuple[Ellipsoid, ...]) -> list[tuple[FloatArray, FloatArray
     return [((middles - reaches)[group].min(axis=0), (middles + reaches)[group].max(axis=0)) for group in groups]
 
 
+@lru_cache(maxsize=32)
+def round_shape(shape: tuple[Ellipsoid, ...]) -> tuple[Ellipsoid, ...]:
+    """Ellipsoids round these boxes: all of a shape lies in one of them."""
+    boxes = [((low + high) / 2, (high - low) * 3**0.5 / 2) for low, high in _boxes_of(shape)]
+    return tuple(Ellipsoid("round", tuple(middle.tolist()), tuple(radii.tolist())) for middle, radii in boxes)
+
+
 def _towards(shape: tuple[Ellipsoid, ...], start: FloatArray, along: FloatArray) -> NDArray[np.int64]:
     """Indices of rays, given as rows (3, N), that pass a box round a part of the shape."""
     inverse, towards = 1 / np.where(np.abs(along) < 1e-9, 1e-9, along), np.zeros(along.shape[1], dtype=bool)

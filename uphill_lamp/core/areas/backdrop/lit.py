@@ -60,7 +60,7 @@ class Lit:
     def __init__(self, lit_scene: LitScene, metered: Metered) -> None:
         self.setup, self.lit_scene, self.metered = lit_scene.setup, lit_scene, metered
         self.sight: CameraRays = camera_rays_of(self.setup)
-        self.face_cd_m2 = max(lit_scene.face_lx["front"], LEAST_LX) * REFERENCE_FACE / math.pi
+        self.face_cd_m2 = _face_cd_m2(lit_scene)
         self.ground: NDArray[np.bool_] = self.sight.meets(*BEHIND)  # what is behind, lamps before it too
         self.stops: FloatArray = np.log2(np.maximum(metered.luminance_cd_m2, LEAST_LUMINANCE_CD_M2) / self.face_cd_m2)
 
@@ -193,6 +193,22 @@ class Lit:
             pairs.append((stops[:, left] - stops[:, right])[meet])
         differ = np.concatenate(pairs)
         return abs(float(np.median(differ))) if len(differ) else None
+
+
+def surely_bright(lit_scene: LitScene) -> float:
+    """How bright the brightest hundredth of what is behind is at the least [stops over a face], whatever the rays meet that are not looked
+    along: a quick look, to rule out what is too bright. Minus infinity where it tells nothing."""
+    sight = CameraRays.few(lit_scene.setup)
+    luminance, lamps = sight.luminance_cd_m2(lit_scene, sight.by_source_lx(lit_scene))
+    counted, most = np.sort(luminance[sight.meets(*BEHIND) | lamps]), math.ceil(BRIGHTEST * COLUMNS * ROWS)
+    if len(counted) < most:
+        return -math.inf
+    return math.log2(max(float(counted[-most]), LEAST_LUMINANCE_CD_M2) / _face_cd_m2(lit_scene))
+
+
+def _face_cd_m2(lit_scene: LitScene) -> float:
+    """Luminance of the reference face from the front [cd/m2]."""
+    return max(lit_scene.face_lx["front"], LEAST_LX) * REFERENCE_FACE / math.pi
 
 
 def lit_of(setup: Setup) -> Lit:

@@ -10,7 +10,7 @@ from itertools import islice
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.backdrop.lit import Lit
+from uphill_lamp.core.areas.backdrop.lit import Lit, surely_bright
 from uphill_lamp.core.areas.backdrop.measures import BRIGHTEST, BUSY, EDGE, GARMENT, MELTS, SHADOW
 from uphill_lamp.core.areas.backdrop.moves import carried_off, hung_before, turned
 from uphill_lamp.core.areas.backdrop.putting import after
@@ -21,6 +21,7 @@ from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.patch import replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND
+from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.field.light.sources import lamp_source
 from uphill_lamp.core.judging import FREE, WANTING, Band, Finding, Move
 from uphill_lamp.core.offers import at_home
@@ -117,9 +118,14 @@ def dimmed(lit: Lit) -> Iterator[Move]:
     offered = list(_enough(lit, off, _brightest, BRIGHTEST))
     yield from offered
     if kind == "window":
-        yield from turned(setup, lambda there: not _pictured(there, name) and _good(lit, there, _brightest, BRIGHTEST), ".bright")
+        yield from turned(setup, lambda there: not _pictured(there, name) and _dim(lit, there), ".bright")
     elif not offered and met and BRIGHTEST.utility(met[0]) < GRAVE:
-        yield from turned(setup, lambda there: _good(lit, there, _brightest, BRIGHTEST), ".bright")
+        yield from turned(setup, lambda there: _dim(lit, there), ".bright")
+
+
+def _dim(lit: Lit, there: Setup) -> bool:
+    """Whether nothing behind is too bright after a turn; most turns are ruled out at a glance."""
+    return BRIGHTEST.utility(surely_bright(lit_scene_of(there))) >= WANTING and _good(lit, there, _brightest, BRIGHTEST)
 
 
 def _pictured(setup: Setup, name: str) -> bool:

@@ -19,11 +19,13 @@ from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.locked_lru import LockedLru
 from uphill_lamp.core.scene.chair import chair_panes
-from uphill_lamp.core.scene.in_view import in_view_key, in_view_of
+from uphill_lamp.core.scene.in_view import GRID, in_view_key, in_view_of, through_grid
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import vector
-from uphill_lamp.core.scene.view import View, lamp_met, lamp_radius_m, shirt_reflectance
+from uphill_lamp.core.scene.view import View, lamp_met, lamp_radius_m, shirt_reflectance, view_of
 
 FINENESS = 3
+FEW = 3
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES = 64, 64
 LIT_BEHIND = ("surface", "backdrop")  # what shows the light that falls on it
@@ -45,7 +47,8 @@ class _Landing:
     def _whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
         if self._seen is None:
             self._seen = enclosure.roughly_seen_from(self.places, self.normals)
-        return np.asarray(self._seen @ enclosure.landed(source).sent + self.direct_lx(source.unit), float)
+        sent = enclosure.landed(source).sent.astype(np.float32)  # as what it is held against
+        return np.asarray(self._seen @ sent + self.direct_lx(source.unit), float)
 
     def direct_lx(self, source: Source) -> FloatArray:
         """Illuminance of a source straight from it, nothing but the boards in its way, shape (N,) [lx]."""
@@ -83,6 +86,13 @@ class CameraRays:
         landing = _Landing(places, normals, (board_of(setup.desk),))
         along = cls(setup, rim, landing, slice(count, None)) if rim else None
         return cls(setup, view, landing, slice(count), along)
+
+    @classmethod
+    def few(cls, setup: Setup) -> CameraRays:
+        """One in ``FEW`` of these rays, for a quick look."""
+        pinhole = scene_of(setup).pinhole
+        view = view_of(setup, pinhole, pinhole.ray(*(places[::FEW] for places in through_grid(*GRID))))
+        return cls(setup, view, _Landing(view.place, view.normal, (board_of(setup.desk),)), slice(None))
 
     def meets(self, *kinds: str) -> NDArray[np.bool_]:
         """Which rays meet things of some kinds, shape (N,); not to be written to."""

@@ -59,10 +59,20 @@ class Board:
 
     def lit_places(self, within: int = WITHIN) -> tuple[FloatArray, FloatArray]:
         """Places spread over the cells of its top and then of its underside, and their normals, both of shape (2 D within^2, 3)."""
-        across, along = CELLS
-        spots = _spread(self.pane, across * within, along * within).reshape(across, within, along, within, 3)
-        spots = spots.transpose(0, 2, 1, 3, 4).reshape(-1, 3)
+        spots = self._spots(within)
         return np.concatenate([spots + OVER_M * UP, spots - OVER_M * UP]), np.repeat(np.array([UP, -UP]), len(spots), axis=0)
+
+    def _spots(self, within: int) -> FloatArray:
+        """Places spread over its cells, within^2 in each, shape (D within^2, 3) [m]; not to be written to."""
+        if within not in self._spread_out:
+            across, along = CELLS
+            spots = _spread(self.pane, across * within, along * within).reshape(across, within, along, within, 3)
+            self._spread_out[within] = spots.transpose(0, 2, 1, 3, 4).reshape(-1, 3)
+        return self._spread_out[within]
+
+    @cached_property
+    def _spread_out(self) -> dict[int, FloatArray]:
+        return {}
 
     def between(self, places: FloatArray, spots: FloatArray) -> NDArray[np.bool_]:
         """Whether it lies between places (N, 3) and spots (M, 3), shape (N, M)."""
@@ -73,6 +83,8 @@ class Board:
             some, others = np.flatnonzero(side * here > ON_M), np.flatnonzero(-side * there > ON_M)
             if len(some) and len(others) == len(spots):
                 hidden[some] = self._crossed(places[some], spots)
+            elif len(some) == len(places) and len(others):
+                hidden[:, others] = self._crossed(places, spots[others])
             elif len(some) and len(others):
                 hidden[np.ix_(some, others)] = self._crossed(places[some], spots[others])
         return hidden
@@ -80,16 +92,15 @@ class Board:
     def _crossed(self, places: FloatArray, spots: FloatArray) -> NDArray[np.bool_]:
         """Whether lines from places on one side of its plane to spots on the other cross it, shape (N, M)."""
         begin, end = (np.asarray(spot - self.pane.middle, np.float32) for spot in (places, spots))  # halves what has to be fetched
-        here, there = begin[:, 2:], end[:, 2]
-        apart = here - there  # a line crosses at (here end - there begin) / apart
-        crossed = np.ones(apart.shape, dtype=bool)
+        here, there = begin[:, 2], end[:, 2]
+        apart = here[:, None] - there  # a line crosses at (here end - there begin) / apart
         np.abs(apart, out=apart)
+        met = []
         for axis, half in ((self.pane.right, self.pane.width_m / 2), (self.pane.up, self.pane.height_m / 2)):
-            along = axis.astype(np.float32)
-            met = here * (end @ along)
-            met -= (begin @ along)[:, None] * there
-            crossed &= np.abs(met, out=met) <= np.float32(half) * apart
-        return crossed
+            along = (axis / half).astype(np.float32)
+            off = np.stack([here, begin @ along], axis=1) @ np.stack([end @ along, -there])
+            met.append(np.abs(off, out=off) <= apart)
+        return np.asarray(met[0] & met[1])
 
     def shades(self, places: FloatArray, towards: Vector) -> NDArray[np.bool_]:
         """Whether it keeps parallel light, which comes from ``towards``, off places (N, 3), shape (N,)."""
@@ -106,8 +117,7 @@ class Board:
         Args:
             within: each cell is taken as so many by so many smaller ones.
         """
-        spots, _ = self.lit_places(within)
-        spots = spots[: len(spots) // 2] - OVER_M * UP
+        spots = self._spots(within)
         patch_m2 = self.cell_m2 / within**2
         squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
         np.maximum(squared, patch_m2 / math.pi, out=squared)
@@ -117,11 +127,10 @@ class Board:
         np.maximum(seen, 0.0, out=seen)
         seen *= np.abs(over)[:, None] * (patch_m2 / math.pi)
         seen /= squared * squared
-        cells = seen.reshape(len(places), CELLS[0] * CELLS[1], within**2).sum(axis=2)
-        out = np.zeros((len(places), 2 * cells.shape[1]))
-        above = over > 0
-        out[above, : cells.shape[1]] = cells[above]
-        out[~above, cells.shape[1] :] = cells[~above]
+        cells = seen.reshape(len(places), CELLS[0] * CELLS[1], within**2).sum(axis=2) if within > 1 else seen
+        above, out = (over > 0)[:, None], np.zeros((len(places), 2 * cells.shape[1]))
+        for side, half in ((above, out[:, : cells.shape[1]]), (~above, out[:, cells.shape[1] :])):
+            np.copyto(half, cells, where=side)
         return out
 
 

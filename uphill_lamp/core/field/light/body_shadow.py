@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.field.light.sources import AreaSource
 from uphill_lamp.core.field.light.windows import Source, SunBeam
-from uphill_lamp.core.scene.body import Ellipsoid, head_frame, squeezes_of
+from uphill_lamp.core.scene.body import Ellipsoid, head_frame, round_shape, squeezes_of
 from uphill_lamp.core.scene.chair import padded_m
 from uphill_lamp.core.scene.placing import Face, Pane
 
@@ -48,6 +48,15 @@ def behind_body(spots: FloatArray, shape: tuple[Ellipsoid, ...], face: Face, pla
     """Whether a body, placed relative to the eyes, hides spots (K, 3) from places (N, 3) [m], shape (K, N)."""
     frame = head_frame(face)
     start, end = ((rows - face.eyes) @ frame.T for rows in (spots, places))
+    hidden = np.zeros((len(spots), len(places)), dtype=bool)
+    near = np.flatnonzero(_hidden(round_shape(shape), start, end).any(axis=0))  # most ways pass far from it
+    if len(near):
+        hidden[:, near] = _hidden(shape, start, end[near])
+    return hidden
+
+
+def _hidden(shape: tuple[Ellipsoid, ...], start: FloatArray, end: FloatArray) -> NDArray[np.bool_]:
+    """The same, from the eyes and along the head's axes."""
     squeezes, middles = squeezes_of(shape), np.array([part.middle for part in shape])[:, None]
     # Each part drawn to a ball: what lies in it is hidden; so is a place where the way from a spot comes nearest to its middle between
     # the two, and within it: (s.s) (e-s)^2 - (s.(e-s))^2 < (e-s)^2. Few steps, for the arrays are large.

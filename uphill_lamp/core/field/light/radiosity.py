@@ -161,8 +161,11 @@ class Enclosure:
         """Form factors of whole elements, shape (N, E): for many places, each element taken at its middle."""
         room = self.patches.seen_from(places, normals, 1, exact=False)[:, :, 0]
         free = visible(self.boards, places, self.patches.middle)
-        seen = np.concatenate([room if free is None else room * free, self.boards_seen(places, normals, 1)], axis=1)
-        return np.asarray(seen / np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN))
+        seen = np.concatenate([room, self.boards_seen(places, normals, 1)], axis=1)
+        if free is not None:
+            seen[:, : room.shape[1]] *= free
+        seen /= np.maximum(seen.sum(axis=1, keepdims=True), LEAST_SEEN)
+        return np.asarray(seen)
 
 
 def enclosure_of(setup: Setup) -> Enclosure:
