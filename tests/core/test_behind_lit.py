@@ -68,7 +68,8 @@ class BodyShadow(TestCase):
         wall = np.random.default_rng(3).uniform([0, 0.01, 0], [3.2, 0.02, 2.4], (400, 3))
         for place in ((2.1, 1.45, 1.14), (0.4, 2.0, 1.9), (1.6, 1.3, 1.3)):
             away = np.linalg.norm(wall - place, axis=1)
-            met = meet(shape, face, np.array(place), (wall - place) / away[:, None]).distance < away
+            hit, reach, _ = meet(shape, face, np.array(place), ((wall - place) / away[:, None]).T)
+            met = np.isin(np.arange(len(wall)), hit[reach < away[hit]])
             np.testing.assert_array_equal(hidden_share(bulb(place), shape, face, wall) > 0.5, met)
 
 

@@ -232,6 +232,8 @@ class Patching(TestCase):
         self.assertEqual(measured.origin_of("/lights/bench-lamp/dim"), "measured")
         gone = applied(setup, [{"op": "remove", "path": "/lights/bench-lamp"}])
         self.assertFalse([path for path in gone.origins if path.startswith("/lights/bench-lamp")])
+        with self.assertRaises(Refused):
+            applied(setup, [{"op": "replace", "path": "/lights/bench-lamp/id", "value": "other"}])  # the dim's origin would be left behind
         lamp = plain()["lights"][1] | {"id": "second", "name": "Second lamp"}
         more = applied(gone, [{"op": "add", "path": "/lights/-", "value": lamp}])
         self.assertEqual([light.id for light in more.lights], ["ceiling-lamp", "second"])

@@ -47,7 +47,8 @@ def applied(setup: Setup, patch: Iterable[Operation], origin: Origin | None = "e
         Refused: if an operation leads nowhere or the result is not valid. Nothing is half done.
     """
     operations = tuple(patch)
-    values, paths = [operation.get("value") for operation in operations], [operation.get("path", "") for operation in operations]
+    values = [operation.get("value") if operation.get("op") != "remove" else None for operation in operations]
+    paths = [operation.get("path", "") for operation in operations]
     parts = {path.split("/", 2)[1] for path in paths if isinstance(path, str) and path.startswith("/")}
     if parts <= _PARTS and all(isinstance(path, str) for path in paths):
         data = setup.model_dump(mode="json", include=parts | {"origins"})

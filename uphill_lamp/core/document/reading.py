@@ -130,7 +130,7 @@ def changed_setup(data: dict[str, Any], fresh: Iterable[object]) -> Setup:
     return setup_from(data) if _beyond_json(fresh) else _validated(data)  # the first tells each by its path
 
 
-def with_parts(setup: Setup, data: dict[str, Any], paths: Collection[str], fresh: Iterable[object]) -> Setup | None:
+def with_parts(setup: Setup, data: dict[str, Any], paths: Collection[str], fresh: Collection[object]) -> Setup | None:
     """The setup with some of its parts from plain data, only these validated; None if anything is wrong, which ``changed_setup`` can tell.
 
     Args:
@@ -145,11 +145,17 @@ def with_parts(setup: Setup, data: dict[str, Any], paths: Collection[str], fresh
         changed = setup.model_copy(update={name: _part(name).validate_json(_text(part)) for name, part in data.items()})
     except ValidationError:
         return None
-    # An origin can only have come to stand for nothing beside what was changed.
+    return changed if _origins_stand(changed, data, paths, fresh) and not contradictions(changed) else None
+
+
+def _origins_stand(changed: Setup, data: dict[str, Any], paths: Collection[str], fresh: Collection[object]) -> bool:
+    """Whether all origins lead somewhere. One can only have come to stand for nothing beside what was changed, and not where plain values were
+    put in the place of others, but for the names that things go by."""
+    if all(isinstance(value, (bool, int, float, str)) for value in fresh) and not any(path.endswith("/id") for path in paths):
+        return True
     beside = tuple(path.rsplit("/", 1)[0] + "/" if path.count("/") > 1 else path + "/" for path in paths)
     known: dict[int, dict[object, object]] = {}
-    sound = all(_exists(data, path, known) for path in changed.origins if path.startswith(beside))
-    return changed if sound and not contradictions(changed) else None
+    return all(_exists(data, path, known) for path in changed.origins if path.startswith(beside))
 
 
 @lru_cache(maxsize=len(Setup.model_fields))

@@ -8,12 +8,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.surroundings import Desk
+from uphill_lamp.core.field.light.reaching import before_m, squared_m2
 from uphill_lamp.core.scene.placing import Pane, desk_pane
 from uphill_lamp.core.scene.vectors import UP, Vector
 
@@ -111,24 +113,24 @@ class Board:
         on = (np.abs(met @ self.pane.right) <= self.pane.width_m / 2) & (np.abs(met @ self.pane.up) <= self.pane.height_m / 2)
         return np.asarray(on & (below > ON_M))
 
-    def seen_from(self, places: FloatArray, normals: FloatArray, within: int = WITHIN) -> FloatArray:
+    def seen_from(self, places: FloatArray, normals: FloatArray, within: int = WITHIN, exact: bool = True) -> FloatArray:
         """Form factor of each cell of its top, then of its underside, from small surfaces, shapes (N, 3) -> (N, 2 D) [no unit].
 
         Args:
             within: each cell is taken as so many by so many smaller ones.
+            exact: to sixteen figures; else to some four.
         """
-        spots = self._spots(within)
-        patch_m2 = self.cell_m2 / within**2
-        squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
+        figures: Any = np.float64 if exact else np.float32
+        places, spots = ((rows - self.pane.middle).astype(figures) for rows in (places, self._spots(within)))
+        normals = normals.astype(figures)
+        patch_m2, over = self.cell_m2 / within**2, places[:, 2]
+        squared = squared_m2(places, spots)
         np.maximum(squared, patch_m2 / math.pi, out=squared)
-        over = places[:, 2] - self.pane.middle[2]
-        seen = normals @ spots.T
-        seen -= (places * normals).sum(axis=1)[:, None]
-        np.maximum(seen, 0.0, out=seen)
-        seen *= np.abs(over)[:, None] * (patch_m2 / math.pi)
-        seen /= squared * squared
+        seen = before_m(places, normals * (np.abs(over) * (patch_m2 / math.pi))[:, None], spots)
+        squared *= squared
+        seen /= squared
         cells = seen.reshape(len(places), CELLS[0] * CELLS[1], within**2).sum(axis=2) if within > 1 else seen
-        above, out = (over > 0)[:, None], np.zeros((len(places), 2 * cells.shape[1]))
+        above, out = (over > 0)[:, None], np.zeros((len(places), 2 * cells.shape[1]), cells.dtype)
         for side, half in ((above, out[:, : cells.shape[1]]), (~above, out[:, cells.shape[1] :])):
             np.copyto(half, cells, where=side)
         return out

@@ -9,6 +9,7 @@ from functools import lru_cache
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
+from uphill_lamp.core.field.light.reaching import before_m, squared_m2
 
 PATCH_M = 0.6  # the sides of the room are cut into whole patches of about this
 MOST_A_SIDE = 9
@@ -56,7 +57,7 @@ class Patches:
     def seen_from(self, places: FloatArray, normals: FloatArray, fineness: int = FINE, exact: bool = True) -> FloatArray:
         """Form factor of each fine place of each patch from small surfaces, shapes (N, 3) -> (N, P, fineness^2) [no unit].
 
-        Written as products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far p lies before a patch is the same for all of it.
+        How far a place lies before a patch is the same for all of it.
 
         Args:
             exact: to sixteen figures; else to some four, in half the time, which is enough for a picture.
@@ -69,14 +70,10 @@ class Patches:
         spots, middle = as_wanted(self.places(fineness).reshape(-1, 3) - centre), self.middle - centre
         places, normals = as_wanted(places - centre), as_wanted(normals)
         # In place, for there are many: what is written anew each time takes longer to fetch than to work out.
-        squared = (-2 * places) @ spots.T
-        squared += (spots * spots).sum(axis=1)
-        squared += (places * places).sum(axis=1)[:, None]
+        squared = squared_m2(places, spots)
         np.maximum(squared, NEAREST_M**2, out=squared)
         squared *= squared
-        seen = normals @ spots.T
-        seen -= (places * normals).sum(axis=1)[:, None]
-        np.maximum(seen, 0.0, out=seen)
+        seen = before_m(places, normals, spots)
         seen /= squared
         seen = seen.reshape(len(places), len(self.middle), fineness**2)
         before = np.maximum(places @ as_wanted(self.normal).T - as_wanted((middle * self.normal).sum(axis=1)), 0.0)

@@ -154,7 +154,9 @@ class Enclosure:
 
     def boards_seen(self, places: FloatArray, normals: FloatArray, within: int = BOARD_WITHIN) -> FloatArray:
         """Form factors of the boards' cells from small surfaces, shapes (N, 3) -> (N, E - P); of a board another hides, all the same."""
-        rows = [board.seen_from(places, normals, within) * np.tile(board.inside(self.patches.size), 2) for board in self.boards]
+        rows = [
+            board.seen_from(places, normals, within, exact=False) * np.tile(board.inside(self.patches.size), 2) for board in self.boards
+        ]
         return (np.concatenate(rows, axis=1) if rows else np.zeros((len(places), 0))).astype(np.float32)
 
     def roughly_seen_from(self, places: FloatArray, normals: FloatArray) -> FloatArray:

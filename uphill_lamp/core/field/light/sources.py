@@ -13,6 +13,7 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Light, Photometry, Screen
 from uphill_lamp.core.field.light.boards import Boards, visible
+from uphill_lamp.core.field.light.reaching import before_m, squared_m2
 from uphill_lamp.core.scene.placing import Pane, facing_pane, screen_pane
 from uphill_lamp.core.scene.vectors import Vector, direction, right_of, vector
 from uphill_lamp.core.scene.view import LAMP_RADIUS_M, lamp_radius_m
@@ -199,13 +200,12 @@ class AreaSource(Shining):
     def _shares(self, places: FloatArray, normals: FloatArray, spots: FloatArray, patch_m2: float, boards: Boards = ()) -> FloatArray:
         """cos cos / r2 between small surfaces (N, 3) and spots on the pane (K, 3) past boards, shape (N, K) [1/m2].
 
-        Products of matrices: |s - p|^2 = s.s - 2 s.p + p.p, and how far a place lies before the plane is the same for all spots.
+        How far a place lies before the plane is the same for all spots.
         """
-        squared = (spots * spots).sum(axis=1) - 2 * places @ spots.T + (places * places).sum(axis=1)[:, None]
+        squared = squared_m2(places, spots)
         np.maximum(squared, patch_m2 / math.pi, out=squared)
         before = np.maximum((places - self.pane.middle) @ self.pane.normal, 0.0)[:, None]
-        arriving = np.maximum(normals @ spots.T - (places * normals).sum(axis=1)[:, None], 0.0)
-        shares = before * arriving / (squared * squared)
+        shares = before * before_m(places, normals, spots) / (squared * squared)
         seen = visible(boards, places, spots)
         return np.asarray(shares if seen is None else shares * seen)
 
