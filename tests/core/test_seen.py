@@ -16,7 +16,7 @@ from uphill_lamp.core.areas.light.measures import FROM_ABOVE, SIDES
 from uphill_lamp.core.document import Setup
 from uphill_lamp.core.field.light.lit_scene import FACE_POINTS
 from uphill_lamp.core.judging import Band
-from uphill_lamp.core.scene.body import head_frame, meet, trunk
+from uphill_lamp.core.scene.body import head_frame, meet, normals_at, trunk
 from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.placing import Pane, desk_pane, face_of, pinhole_of, reflector_pane, room_size, screen_pane, window_pane
 from uphill_lamp.core.scene.view import IN_WALL_M, backdrop_panes, view_of
@@ -77,21 +77,18 @@ class Rays(TestCase):
         start = face.at(0.9, 0.3, 0.2)
         aims = np.array([face.at(-0.05, left, up) for left in np.linspace(-0.35, 0.35, 9) for up in np.linspace(-0.6, 0.2, 9)])
         rays = (aims - start) / np.linalg.norm(aims - start, axis=1, keepdims=True)
-        hits = meet(shape, face, start, rays)
-        frame, hit = head_frame(face), np.flatnonzero(np.isfinite(hits.distance))
+        hit, reach, parts = meet(shape, face, start, rays.T)
+        met, places = dict(zip(hit.tolist(), reach.tolist(), strict=True)), start + reach[:, None] * rays[hit]
         self.assertGreater(len(hit), 20)
-        for index in hit:
-            ways = np.linspace(0, float(hits.distance[index]), 200)[:-1, None] * rays[index]
-            before = (start + ways - face.eyes) @ frame.T
-            on = frame @ (start + hits.distance[index] * rays[index] - face.eyes)
-            for number, part in enumerate(shape):
+        for index, ray in enumerate(rays):  # one that misses meets nothing as far as it goes
+            before = (start + np.linspace(0, met.get(index, 2.0), 200)[:-1, None] * ray - face.eyes) @ head_frame(face).T
+            for part in shape:
                 self.assertGreater(float((((before - part.middle) / part.radii) ** 2).sum(axis=1).min()), 1 - 1e-9)
-                if number == hits.part[index]:
-                    self.assertAlmostEqual(float((((on - part.middle) / part.radii) ** 2).sum()), 1, places=9)
-                    slope = frame.T @ ((on - part.middle) / np.array(part.radii) ** 2)
-                    np.testing.assert_allclose(hits.normal[index], slope / np.linalg.norm(slope), atol=1e-9)
-        missed = np.isinf(hits.distance)
-        self.assertTrue((hits.part[missed] == -1).all() and not hits.normal[missed].any())
+        for place, part, normal in zip(places, (shape[number] for number in parts), normals_at(shape, face, places, parts), strict=True):
+            on = head_frame(face) @ (place - face.eyes) - part.middle
+            self.assertAlmostEqual(float(((on / part.radii) ** 2).sum()), 1, places=9)
+            slope = head_frame(face).T @ (on / np.array(part.radii) ** 2)
+            np.testing.assert_allclose(normal, slope / np.linalg.norm(slope), atol=1e-9)
 
     def test_a_pane_comes_before_its_wall_and_a_thing_before_the_pane(self) -> None:
         from tests.setups import demo

@@ -12,12 +12,12 @@ import numpy as np
 
 from tests.desks import desk
 from tests.setups import demo
-from uphill_lamp.core.areas.backdrop.lit import SHADE_SHARE, SHADE_STOPS, lit_of
+from uphill_lamp.core.areas.backdrop.lit import COLUMNS, ROWS, SHADE_SHARE, SHADE_STOPS, lit_of
 from uphill_lamp.core.areas.backdrop.texture import TEXTURES, texture_stops
 from uphill_lamp.core.document import Setup, typical
 from uphill_lamp.core.document.surroundings import BackdropThing
-from uphill_lamp.core.field.camera.camera_rays import COLUMNS, ROWS
 from uphill_lamp.core.field.light.lit_scene import lit_scene_of
+from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.drawings.far_side import room
 from uphill_lamp.drawings.far_side.paint import glow, painted
 from uphill_lamp.drawings.far_side.render import luminance, shot_of
@@ -61,11 +61,11 @@ def _both(free: np.ndarray, axis: int) -> np.ndarray:
 class Outline(TestCase):
     def test_what_is_right_behind_the_head_is_as_bright_as_in_the_picture(self) -> None:
         for setup in (demo("room-that-works"), desk("05 teacher"), desk("14 default")):
-            rim = lit_of(setup).rim
+            rim = lit_of(setup).sight.rim
             assert rim is not None
             level, _ = rim.luminance_cd_m2(lit_scene_of(setup), rim.by_source_lx(lit_scene_of(setup)))
             half, shown = len(level) // 2, stops(setup, 640)
-            rows, columns = (rim.down[half:] * shown.shape[0]).astype(int), (rim.across[half:] * shown.shape[1]).astype(int)
+            columns, rows = (scene_of(setup).pinhole.project(rim.view.place[half:]) * shown.shape[::-1]).astype(int).T
             past = shot_of(setup, 640).person.covers[rows, columns] < 0.01
             self.assertGreaterEqual(past.sum(), 6)
             apart = np.abs(np.log2(level[half:]) - shown[rows, columns])[past]

@@ -11,12 +11,12 @@ from tests.core.test_behind import behind
 from tests.setups import demo, put
 from uphill_lamp.core.areas.backdrop.lit import lit_of
 from uphill_lamp.core.document import Setup, typical
-from uphill_lamp.core.field.camera.camera_rays import COLUMNS as COLUMNS_OF_THE_METER
 from uphill_lamp.core.field.light.body_shadow import also_hidden
 from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.field.light.sources import PointSource
 from uphill_lamp.core.scene.chair import chair_panes
 from uphill_lamp.core.scene.colour_difference import luminance_of
+from uphill_lamp.core.scene.in_view import GRID
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.drawings.far_side.chair import free_of
 from uphill_lamp.drawings.far_side.colour import light_rgb
@@ -85,7 +85,7 @@ class Chair(TestCase):
         wall = lit.sight.kinds == "surface"
         self.assertGreaterEqual(float(more[wall].min()), -1e-9)
         self.assertGreater(float(more[wall].sum()), 0.02 * float(plain.sight.kept_off_lx(source)[wall].sum()))
-        columns = COLUMNS_OF_THE_METER * 8
+        columns = GRID[0] * 8
         shown = [np.log2(luminance(there.lit_scene, columns) @ LUMA)[4::8, 4::8] for there in (lit, plain)]
         free = wall & (plain.sight.kinds == "surface") & (shot_of(setup, columns).person.covers[4::8, 4::8].ravel() < 0.01)
         judged = (lit.shadow(), plain.shadow())

@@ -74,6 +74,10 @@ def _first_page_s(state: str, port: int) -> float:
 
 def _forget() -> None:
     """What is in view, and the light on it: each round works it out anew."""
+    from uphill_lamp.core.areas.backdrop import behind
+    from uphill_lamp.core.field.camera import camera_rays
+    from uphill_lamp.core.scene import in_view
+
     for of in (in_view, camera_rays, behind):
         of.forget()
 
@@ -205,8 +209,6 @@ def _ladder(document: Setup) -> tuple[int, int, float, float, float]:
     from unittest.mock import patch
 
     from uphill_lamp.core.appraisal.appraise import appraise
-    from uphill_lamp.core.areas.backdrop import behind
-    from uphill_lamp.core.field.camera import camera_rays as sight
     from uphill_lamp.core.steps import score_cache
     from uphill_lamp.core.steps.ladder import climbed
     from uphill_lamp.core.steps.table import Table
@@ -250,9 +252,7 @@ def _report(start_s: float, first_page_s: float) -> int:
     from django.test import Client
 
     from uphill_lamp.core.appraisal.appraise import appraise
-    from uphill_lamp.core.areas.backdrop import behind
     from uphill_lamp.core.document import read_setup
-    from uphill_lamp.core.field.camera import camera_rays as sight
     from uphill_lamp.drawings.far_side.render import FULL_COLUMNS
     from uphill_lamp.web.bench.page import DRAFT_PX
     from uphill_lamp.web.setups import documents

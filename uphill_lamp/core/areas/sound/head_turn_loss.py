@@ -48,12 +48,9 @@ def losses_of(setup: Setup, microphone: Microphone, heard: Heard) -> Losses:
     direct = _direct_db(setup, microphone, *(np.array(part) for part in zip(*heads, strict=True)))
     energy = (10 ** ((direct + octaves.A_WEIGHTS_DB) / 10)).sum(axis=1) + 10 ** (heard.reverberant_db_a / 10)
     level = (heard.speech_db_a - 10 * np.log10(energy)).tolist()
-
-    def loss(which: int) -> Loss:
-        indices = modulation_indices(direct[which], heard.reverberant_db, heard.noise_db, heard.room.t60_s)
-        return Loss(level[which], heard.sti - transmission_index(indices, heard.voice))
-
-    return Losses(loss(int(level[1] > level[0])), loss(2 + int(level[3] > level[2])), loss(4))
+    worse = [int(level[1] > level[0]), 2 + int(level[3] > level[2]), 4]
+    indices = modulation_indices(direct[worse], heard.reverberant_db, heard.noise_db, heard.room.t60_s)
+    return Losses(*(Loss(level[at], heard.sti - transmission_index(left, heard.voice)) for at, left in zip(worse, indices, strict=True)))
 
 
 def _turned(face: Face, turn_deg: float) -> tuple[Vector, Vector]:

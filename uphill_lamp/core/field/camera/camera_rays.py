@@ -14,6 +14,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.light.boards import Boards, board_of
 from uphill_lamp.core.field.light.body_shadow import also_hidden, hidden_share
 from uphill_lamp.core.field.light.lit_scene import LitScene, columns
+from uphill_lamp.core.field.light.patches import Patches
 from uphill_lamp.core.field.light.radiosity import Enclosure
 from uphill_lamp.core.field.light.sources import AreaSource, PointSource
 from uphill_lamp.core.field.light.windows import Source
@@ -27,18 +28,28 @@ from uphill_lamp.core.scene.view import View, lamp_met, lamp_radius_m, shirt_ref
 FINENESS = 3
 FEW = 3
 LAMP_REFLECTANCE = 0.6
-MOST_KEPT, MOST_SOURCES = 64, 64
+MOST_KEPT, MOST_SOURCES, MOST_BY_LENS = 64, 64, 8
 LIT_BEHIND = ("surface", "backdrop")  # what shows the light that falls on it
 
 
 class _Landing:
-    """Places, (N, 3) [m], with normals, that light falls on past the boards; what each source gives there is kept."""
+    """Places, (N, 3) [m], with normals, that light falls on past the boards; what each source gives there is kept.
 
-    def __init__(self, places: FloatArray, normals: FloatArray, boards: Boards) -> None:
+    Args:
+        before: the same in a room where a thing was hung up or carried off since: what falls on the places that both have is taken from it.
+    """
+
+    def __init__(self, places: FloatArray, normals: FloatArray, boards: Boards, before: _Landing | None = None) -> None:
         self.places, self.normals, self.boards = places, normals, boards
         self._direct: dict[bytes, FloatArray] = {}
         self._whole: dict[bytes, FloatArray] = {}
         self._seen: FloatArray | None = None
+        self._seen_of: Patches | None = None
+        both, same = min(len(places), len(before.places)) if before else 0, np.zeros(len(places), dtype=bool)
+        if before:
+            same[:both] = ((places[:both] == before.places[:both]) & (normals[:both] == before.normals[:both])).all(axis=1)
+        self._taken_over, self._anew = np.flatnonzero(same), np.flatnonzero(~same)
+        self._known = (before._direct, before._seen, before._seen_of) if before and len(self._taken_over) else ({}, None, None)
 
     def whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
         """Illuminance of a source, reflections included, shape (N,) [lx]."""
@@ -46,15 +57,29 @@ class _Landing:
 
     def _whole_lx(self, enclosure: Enclosure, source: Source) -> FloatArray:
         if self._seen is None:
-            self._seen = enclosure.roughly_seen_from(self.places, self.normals)
+            known = self._known[1] if self._known[2] is enclosure.patches else None
+            self._seen, self._seen_of = self._with(known, enclosure.roughly_seen_from), enclosure.patches
         sent = enclosure.landed(source).sent.astype(np.float32)  # as what it is held against
         return np.asarray(self._seen @ sent + self.direct_lx(source.unit), float)
 
     def direct_lx(self, source: Source) -> FloatArray:
         """Illuminance of a source straight from it, nothing but the boards in its way, shape (N,) [lx]."""
-        return source.strength * _kept_of(
-            self._direct, source.shape, lambda: source.unit.illuminance_lx(self.places, self.normals, FINENESS, self.boards)
+        return source.strength * _kept_of(self._direct, source.shape, partial(self._direct_lx, source.unit))
+
+    def _direct_lx(self, source: Source) -> FloatArray:
+        return self._with(
+            self._known[0].get(source.shape), lambda places, normals: source.illuminance_lx(places, normals, FINENESS, self.boards)
         )
+
+    def _with(self, known: FloatArray | None, work: Callable[[FloatArray, FloatArray], FloatArray]) -> FloatArray:
+        """What is worked out for each place, of those that are known taken over."""
+        if known is None:
+            return work(self.places, self.normals)
+        rows = np.empty((len(self.places), *known.shape[1:]), known.dtype)
+        rows[self._taken_over] = known[self._taken_over]
+        if len(self._anew):
+            rows[self._anew] = work(self.places[self._anew], self.normals[self._anew])
+        return rows
 
 
 class CameraRays:
@@ -83,7 +108,10 @@ class CameraRays:
         rim, count = ring.rim if ring else None, len(view.what)
         views = [view, rim] if rim else [view]
         places, normals = (np.concatenate(parts) for parts in ([part.place for part in views], [part.normal for part in views]))
-        landing = _Landing(places, normals, (board_of(setup.desk),))
+        board, lens = board_of(setup.desk), scene_of(setup).pinhole
+        key = np.array([*lens.place, *lens.forward, *lens.right, lens.field.half_width, lens.field.half_height, *board.key]).tobytes()
+        landing = _Landing(places, normals, (board,), _by_lens.get(key))
+        _by_lens.put(key, landing)
         along = cls(setup, rim, landing, slice(count, None)) if rim else None
         return cls(setup, view, landing, slice(count), along)
 
@@ -171,6 +199,7 @@ def _kept_of(kept: dict[bytes, FloatArray], key: bytes, work: Callable[[], Float
     return kept[key]
 
 
+_by_lens: LockedLru[bytes, _Landing] = LockedLru(MOST_BY_LENS)
 _kept: LockedLru[tuple[str, float], CameraRays] = LockedLru(MOST_KEPT)
 
 
@@ -182,3 +211,4 @@ def camera_rays_of(setup: Setup) -> CameraRays:
 def forget() -> None:
     """Empties the memory, for measuring."""
     _kept.forget()
+    _by_lens.forget()

@@ -27,18 +27,18 @@ def modulation_indices(direct_db: FloatArray, reverberant_db: FloatArray, noise_
     energies of direct voice, reverberant voice and noise at the capsule (reference/README).
 
     Args:
-        direct_db, reverberant_db, noise_db: as the capsule picks them up, shapes (7,) [dB].
+        direct_db, reverberant_db, noise_db: as the capsule picks them up, shapes (..., 7) [dB].
         t60_s: reverberation time, shape (7,) [s].
 
     Returns:
-        Modulation transfer index of each octave, shape (7,) 0-1.
+        Modulation transfer index of each octave, shape (..., 7) 0-1.
     """
-    d, r, n = (10 ** (np.asarray(level) / 10)[:, None] for level in (direct_db, reverberant_db, noise_db))
+    d, r, n = (10 ** (np.asarray(level) / 10)[..., None] for level in (direct_db, reverberant_db, noise_db))
     x = 2 * np.pi * MODULATION_HZ * np.asarray(t60_s)[:, None] / DECAY
     left = r / (1 + x * x)
     m = np.clip(np.hypot(d + left, x * left) / (d + r + n), 1e-9, 1 - 1e-9)
     apparent_db = np.clip(10 * np.log10(m / (1 - m)), -SNR_REACH_DB, SNR_REACH_DB)
-    return np.asarray(((apparent_db + SNR_REACH_DB) / (2 * SNR_REACH_DB)).mean(axis=1))
+    return np.asarray(((apparent_db + SNR_REACH_DB) / (2 * SNR_REACH_DB)).mean(axis=-1))
 
 
 def transmission_index(indices: FloatArray, voice: str = "male") -> float:
