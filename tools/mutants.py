@@ -93,6 +93,9 @@ FAULTS = (
     Fault("legs cast no shadow", "drawings/far_side/chair.py", "    if len(below):", "    if not len(below):", "tests.drawings.test_chair"),
     Fault("coloured lamps light white", "core/field/light/sources.py", "360.0, light.cct_k, duv=light.duv, hue_deg=light.hue_deg", "360.0, light.cct_k, duv=light.duv", "tests.drawings.test_chair"),
     Fault("what moves is told of where nobody sees it", "core/areas/backdrop/findings.py", "if thing.moves and thing.id in parts)", "if thing.moves)", "tests.core.test_behind"),
+    Fault("light taken over where a thing now hangs", "core/field/camera/camera_rays.py", "np.flatnonzero(same), np.flatnonzero(~same)", "np.arange(len(same)), np.flatnonzero(np.zeros_like(same))", "tests.core.test_in_view"),
+    Fault("turns ruled out by the brightest spot", "core/areas/backdrop/lit.py", "float(counted[-most])", "float(counted[-1])", "tests.core.test_in_view"),
+    Fault("a body's shadow only where it is wide", "core/scene/body.py", "(high - low) * 3**0.5 / 2)", "(high - low) / 4)", "tests.core.test_behind_lit"),
 )  # fmt: skip
 
 
