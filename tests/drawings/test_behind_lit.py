@@ -44,7 +44,7 @@ class Shadow(TestCase):
                 light = stops(setup, COLUMNS * 8)
             person = shot_of(setup, COLUMNS * 8).person.covers > 0.01
             seen = (dark - light)[4::8, 4::8][:ROWS, :COLUMNS]
-            free = np.isin(lit.sight.kinds, ("surface", "backdrop")).reshape(ROWS, COLUMNS) & ~person[4::8, 4::8][:ROWS, :COLUMNS]
+            free = lit.sight.meets("surface", "backdrop").reshape(ROWS, COLUMNS) & ~person[4::8, 4::8][:ROWS, :COLUMNS]
             self.assertLess(float(np.abs(seen - shadow.shaded)[free].mean()), 0.06, name)
             self.assertGreater(float(np.corrcoef(seen[free], shadow.shaded[free])[0, 1]), 0.88, name)
             where = np.where(free, seen, 0.0)
@@ -61,11 +61,10 @@ def _both(free: np.ndarray, axis: int) -> np.ndarray:
 class Outline(TestCase):
     def test_what_is_right_behind_the_head_is_as_bright_as_in_the_picture(self) -> None:
         for setup in (demo("room-that-works"), desk("05 teacher"), desk("14 default")):
-            rim = lit_of(setup).sight.rim
+            rim, level = lit_of(setup).sight.rim, lit_of(setup).metered.rim_cd_m2
             assert rim is not None
-            level, _ = rim.luminance_cd_m2(lit_scene_of(setup), rim.by_source_lx(lit_scene_of(setup)))
             half, shown = len(level) // 2, stops(setup, 640)
-            columns, rows = (scene_of(setup).pinhole.project(rim.view.place[half:]) * shown.shape[::-1]).astype(int).T
+            columns, rows = (scene_of(setup).pinhole.project(rim.place[half:]) * shown.shape[::-1]).astype(int).T
             past = shot_of(setup, 640).person.covers[rows, columns] < 0.01
             self.assertGreaterEqual(past.sum(), 6)
             apart = np.abs(np.log2(level[half:]) - shown[rows, columns])[past]

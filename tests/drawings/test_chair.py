@@ -46,12 +46,12 @@ class Chair(TestCase):
             if differs:
                 self.assertGreater(float(high[spot][0] / high[spot][2]), float(1.3 * none[spot][0] / none[spot][2]))
         for part in ("head", "shirt"):  # it is behind the sitter
-            self.assertEqual(*((lit_of(there).sight.kinds == part).sum() for there in (setup, self.seated("none"))))
+            self.assertEqual(*(lit_of(there).sight.meets(part).sum() for there in (setup, self.seated("none"))))
         met = {thing.kind: thing.reflectance for thing in lit_of(setup).sight.view.things}
         self.assertAlmostEqual(met["chair"], luminance_of("#8a3b2a"))
         standing = put(demo("standing-webinar"), presenter__chair="high_back")
         self.assertEqual(chair_panes(standing), ())
-        self.assertNotIn("chair", lit_of(standing).sight.kinds)
+        self.assertFalse(lit_of(standing).sight.meets("chair").any())
 
     def test_its_shadow_is_where_a_ruler_puts_it(self) -> None:
         """By hand: seen from a bulb level with it, a part 0.29 m wide throws a shadow as much wider as the wall is further away."""
@@ -82,12 +82,12 @@ class Chair(TestCase):
         plain = lit_of(self.seated("none"))
         source = next(source for source in lit.lit_scene.sources if plain.sight.kept_off_lx(source).sum() > 0)
         more = lit.sight.kept_off_lx(source) - plain.sight.kept_off_lx(source)
-        wall = lit.sight.kinds == "surface"
+        wall = lit.sight.meets("surface")
         self.assertGreaterEqual(float(more[wall].min()), -1e-9)
         self.assertGreater(float(more[wall].sum()), 0.02 * float(plain.sight.kept_off_lx(source)[wall].sum()))
         columns = GRID[0] * 8
         shown = [np.log2(luminance(there.lit_scene, columns) @ LUMA)[4::8, 4::8] for there in (lit, plain)]
-        free = wall & (plain.sight.kinds == "surface") & (shot_of(setup, columns).person.covers[4::8, 4::8].ravel() < 0.01)
+        free = wall & plain.sight.meets("surface") & (shot_of(setup, columns).person.covers[4::8, 4::8].ravel() < 0.01)
         judged = (lit.shadow(), plain.shadow())
         assert judged[0] is not None and judged[1] is not None
         deeper = (judged[0].shaded - judged[1].shaded).ravel()[free]

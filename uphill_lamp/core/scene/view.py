@@ -99,6 +99,11 @@ class View:
         """What some of the rays meet."""
         return replace(self, rays=self.rays[rows], what=self.what[rows], place=self.place[rows])
 
+    def joined(self, other: View) -> View:
+        """What these rays meet, and then others of the same cast."""
+        rays, what, place = (np.concatenate([getattr(view, of) for view in (self, other)]) for of in ("rays", "what", "place"))
+        return replace(self, rays=rays, what=what, place=place)
+
 
 def surface_reflectance(finish: str | OwnFinish) -> float:
     """Reflectance of a surface by name or own value [no unit]."""

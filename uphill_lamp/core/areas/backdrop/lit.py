@@ -99,9 +99,8 @@ class Lit:
         rim = self.sight.rim
         if rim is None:
             return None
-        level, _ = rim.luminance_cd_m2(self.lit_scene, rim.by_source_lx(self.lit_scene))
-        inner, outer = np.split(np.maximum(level, LEAST_LUMINANCE_CD_M2), 2)
-        free = rim.meets(*BEHIND, "chair")[len(inner) :] & rim.meets("head")[: len(inner)]
+        inner, outer = np.split(np.maximum(self.metered.rim_cd_m2, LEAST_LUMINANCE_CD_M2), 2)
+        free = rim.mask(*BEHIND, "chair")[len(inner) :] & rim.mask("head")[: len(inner)]
         if not free.any():
             return None
         hair = inner * outline_reflectance(self.setup) / REFERENCE_FACE

@@ -82,8 +82,8 @@ class DayRoom:
         sight = camera_rays_of(setup)
         behind = np.flatnonzero(sight.meets("surface", "backdrop", "window"))
         some = behind[np.linspace(0, len(behind) - 1, min(SPOTS_BEHIND, len(behind))).round().astype(int)] if len(behind) else behind
-        panes = some[sight.kinds[some] == "window"]
-        walls = some[sight.kinds[some] != "window"]
+        panes = some[sight.meets("window")[some]]
+        walls = some[~sight.meets("window")[some]]
         glimpses = [(sight.view.things[sight.view.what[ray]].name, sight.view.rays[ray]) for ray in panes]
         places, normals = sight.view.place[walls].astype(float), sight.view.normal[walls].astype(float)
         own = {thing.id for thing in (*setup.lights, *setup.screens)}

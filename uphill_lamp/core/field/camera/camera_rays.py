@@ -83,59 +83,54 @@ class _Landing:
 
 
 class CameraRays:
-    """Rays of a camera's picture and what they meet, lamps apart; ``kinds`` of what it is, shape (N,).
+    """Rays of a camera's picture and what they meet, lamps apart: ``view`` over the picture, N rays; and ``rim`` along the head's outline,
+    first M just inside of it and then M just outside, or None where none of it is in the picture. All are lit at once.
 
     Args:
-        view: what they meet.
-        landing: the places where they end, among others.
-        rows: which of those.
-        rim: the rays along the head's outline, first those just inside of it and then as many just outside; None where none is in the picture.
+        along: what all of them meet, shape (N + 2 M,).
+        count: N.
     """
 
-    def __init__(self, setup: Setup, view: View, landing: _Landing, rows: slice, rim: CameraRays | None = None) -> None:
-        self.view, self.rim = view, rim
+    def __init__(self, setup: Setup, along: View, count: int, landing: _Landing) -> None:
+        self.view = along.some(slice(count))
+        self.rim = along.some(slice(count, None)) if len(along.what) > count else None
+        self.reflectance = np.where(along.mask("shirt"), shirt_reflectance(setup), along.reflectance)
+        self._along, self._landing, self._chair = along, landing, chair_panes(setup)
         self._meets: dict[tuple[str, ...], NDArray[np.bool_]] = {}
-        self._landing, self._rows = landing, rows
-        self.kinds = np.array([thing.kind for thing in view.things])[view.what]
-        self.reflectance = np.where(self.meets("shirt"), shirt_reflectance(setup), view.reflectance)
-        self._chair = chair_panes(setup)
         self._hidden: dict[bytes, FloatArray] = {}
 
     @classmethod
     def of(cls, setup: Setup) -> CameraRays:
-        """The rays of the grid over the main camera's picture, those along the head's outline with them: all are lit at once."""
+        """The rays of a grid over the main camera's picture, with those along the outline."""
         view, ring = in_view_of(setup).grid, in_view_of(setup).ring
-        rim, count = ring.rim if ring else None, len(view.what)
-        views = [view, rim] if rim else [view]
-        places, normals = (np.concatenate(parts) for parts in ([part.place for part in views], [part.normal for part in views]))
+        along = view.joined(ring.rim) if ring and ring.rim else view
         board, lens = board_of(setup.desk), scene_of(setup).pinhole
         key = np.array([*lens.place, *lens.forward, *lens.right, lens.field.half_width, lens.field.half_height, *board.key]).tobytes()
-        landing = _Landing(places, normals, (board,), _by_lens.get(key))
+        landing = _Landing(along.place, along.normal, (board,), _by_lens.get(key))
         _by_lens.put(key, landing)
-        along = cls(setup, rim, landing, slice(count, None)) if rim else None
-        return cls(setup, view, landing, slice(count), along)
+        return cls(setup, along, len(view.what), landing)
 
     @classmethod
     def few(cls, setup: Setup) -> CameraRays:
         """One in ``FEW`` of these rays, for a quick look."""
         pinhole = scene_of(setup).pinhole
         view = view_of(setup, pinhole, pinhole.ray(*(places[::FEW] for places in through_grid(*GRID))))
-        return cls(setup, view, _Landing(view.place, view.normal, (board_of(setup.desk),)), slice(None))
+        return cls(setup, view, len(view.what), _Landing(view.place, view.normal, (board_of(setup.desk),)))
 
     def meets(self, *kinds: str) -> NDArray[np.bool_]:
-        """Which rays meet things of some kinds, shape (N,); not to be written to."""
+        """Which rays over the picture meet things of some kinds, shape (N,); not to be written to."""
         if kinds not in self._meets:
             self._meets[kinds] = self.view.mask(*kinds)
         return self._meets[kinds]
 
     def by_source_lx(self, lit_scene: LitScene) -> FloatArray:
-        """Illuminance of each source on what each ray meets, reflections included, shape (N, sources) [lx]."""
-        whole = [self._landing.whole_lx(lit_scene.enclosure, source)[self._rows] for source in lit_scene.sources]
-        return columns(whole, len(self.view.what))
+        """Illuminance of each source on what each ray meets, reflections included, shape (N + 2 M, sources) [lx]."""
+        return columns([self._landing.whole_lx(lit_scene.enclosure, source) for source in lit_scene.sources], len(self._along.what))
 
     def direct_lx(self, source: Source) -> FloatArray:
-        """Illuminance of a source on what each ray meets, straight from it past the desk, nothing else in its way, shape (N,) [lx]."""
-        return self._landing.direct_lx(source)[self._rows]
+        """Illuminance of a source on what each ray over the picture meets, straight from it past the desk, nothing else in its way, shape (N,)
+        [lx]."""
+        return self._landing.direct_lx(source)[: len(self.view.what)]
 
     def kept_off_lx(self, source: Source) -> FloatArray:
         """How much of that the body keeps off what is behind it, shape (N,) [lx]."""
@@ -150,42 +145,42 @@ class CameraRays:
         return taken
 
     def luminance_cd_m2(self, lit_scene: LitScene, falls: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
-        """Luminance of what each ray meets [cd/m2], its own or E rho / pi, and which rays meet a lamp, both of shape (N,).
+        """Luminance of what each ray meets [cd/m2], its own or E rho / pi, and which rays meet a lamp, both of shape (N + 2 M,).
 
         Args:
-            falling: the light.
+            lit_scene: the light.
             falls: ``by_source_lx`` of it.
         """
         luminance = falls.sum(axis=1) * self.reflectance / math.pi
         shining = {source.id: source for source in lit_scene.sources}
         glowing = {thing.id: thing.luminance_cd_m2 for thing in lit_scene.setup.backdrop if thing.luminance_cd_m2}
-        for index, thing in enumerate(self.view.things):
+        for index, thing in enumerate(self._along.things):
             source = shining.get(thing.name) if thing.kind in ("window", "screen", "reflector") else None
             own = glowing.get(thing.name) if thing.kind == "backdrop" else None
             if own is not None:
-                luminance[self.view.what == index] += own
+                luminance[self._along.what == index] += own
             elif isinstance(source, AreaSource):
-                here = self.view.what == index
+                here = self._along.what == index
                 mirrored = luminance[here] if thing.kind == "window" else 0.0  # dusk: glass shows the room before it shows the sky
-                luminance[here] = mirrored + source.seen_cd_m2(self.view.rays[here])
+                luminance[here] = mirrored + source.seen_cd_m2(self._along.rays[here])
         return luminance, self._lamps(lit_scene, luminance)
 
     def _lamps(self, lit_scene: LitScene, luminance: FloatArray) -> NDArray[np.bool_]:
         """Which rays meet a lamp, shape (N,); their luminance is put in place."""
         shining = {source.id: source for source in lit_scene.sources}
-        reach = np.linalg.norm(self.view.place - self.view.origin, axis=1)
+        reach = np.linalg.norm(self._along.place - self._along.origin, axis=1)
         met = np.zeros(len(reach), dtype=bool)
         for light in lit_scene.setup.lights:
-            here, away, normal = lamp_met(self.view.origin, self.view.rays, vector(light.position), reach, lamp_radius_m(light))
+            here, away, normal = lamp_met(self._along.origin, self._along.rays, vector(light.position), reach, lamp_radius_m(light))
             if not len(here):
                 continue
             source = shining.get(light.id)
             if isinstance(source, AreaSource):
-                luminance[here] = source.seen_cd_m2(self.view.rays[here])
+                luminance[here] = source.seen_cd_m2(self._along.rays[here])
             elif isinstance(source, PointSource):  # a bulb in view shines as a ball of its size
                 luminance[here] = source.seen_cd_m2
             else:
-                places = self.view.origin + away[:, None] * self.view.rays[here]
+                places = self._along.origin + away[:, None] * self._along.rays[here]
                 luminance[here] = lit_scene.illuminance_lx(places, normal, FINENESS) * LAMP_REFLECTANCE / math.pi
             reach[here], met[here] = away, True
         return met

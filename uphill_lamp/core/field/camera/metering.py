@@ -30,7 +30,8 @@ class Metered:
     ``mean_cd_m2`` luminance that it takes for the mean; ``error_stops`` the face's error; ``burnt_share`` of the picture, 0-1;
     ``behind_stops`` what is behind against the reference face, None where nothing of it is seen; ``behind_lx`` each source's
     light on it, on average; of each ray of the camera's grid ``luminance_cd_m2`` of what it meets and whether that is one of ``lamps``,
-    both of shape (N,), and ``by_source_lx``, what falls there, shape (N, sources).
+    both of shape (N,), and ``by_source_lx``, what falls there, shape (N, sources); ``rim_cd_m2`` (2 M,) of what is met along the head's
+    outline, first just inside of it and then just outside.
     """
 
     mean_cd_m2: float
@@ -41,6 +42,7 @@ class Metered:
     luminance_cd_m2: FloatArray = field(default_factory=lambda: np.zeros(0), compare=False, repr=False)
     lamps: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, dtype=bool), compare=False, repr=False)
     by_source_lx: FloatArray = field(default_factory=lambda: np.zeros((0, 0)), compare=False, repr=False)
+    rim_cd_m2: FloatArray = field(default_factory=lambda: np.zeros(0), compare=False, repr=False)
 
 
 def meter(lit_scene: LitScene) -> Metered:
@@ -50,6 +52,8 @@ def meter(lit_scene: LitScene) -> Metered:
     sight = camera_rays_of(setup)
     falls = sight.by_source_lx(lit_scene)
     luminance, lamps = sight.luminance_cd_m2(lit_scene, falls)
+    falls, lamps = falls[: len(sight.view.what)], lamps[: len(sight.view.what)]
+    luminance, along_rim = np.split(luminance, [len(sight.view.what)])
     if camera.metering == "locked" and camera.locked_exposure_lx:
         mean = camera.locked_exposure_lx * GREY_CARD / math.pi / through_glass(setup, camera)  # what it takes is not made up for
     else:
@@ -65,6 +69,7 @@ def meter(lit_scene: LitScene) -> Metered:
         luminance,
         lamps,
         falls,
+        along_rim,
     )
 
 
