@@ -110,6 +110,8 @@ def things(setup: Setup) -> Iterator[tuple[str, tuple[Thing, ...]]]:
 def _repeated(setup: Setup) -> Iterator[Fault]:
     for path, listed in things(setup):
         for field in ("id", "name"):
+            if len({getattr(thing, field) for thing in listed}) == len(listed):
+                continue
             seen: set[str] = set()
             for thing in listed:
                 value = getattr(thing, field)

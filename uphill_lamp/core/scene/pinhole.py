@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -108,14 +109,14 @@ class Pinhole:
             shape (..., 2): x from the left edge, y from the top edge, 0-1 inside the picture [no unit]; NaN
             behind the lens.
         """
-        beyond = np.asarray(places, dtype=float) - self.place
-        depth = beyond @ self.forward
-        with np.errstate(divide="ignore", invalid="ignore"):
-            x = 0.5 + (beyond @ self.right) / depth / (2 * self.field.half_width)
-            y = 0.5 - (beyond @ self.up) / depth / (2 * self.field.half_height)
-        picture = np.stack([x, y], axis=-1)
-        picture[~(depth > 1e-9)] = np.nan
-        return picture
+        there = (np.asarray(places, dtype=float) - self.place) @ self._axes
+        depth = there[..., 2:]
+        return np.asarray(0.5 + there[..., :2] / np.where(depth > 1e-9, depth, np.nan))
+
+    @cached_property
+    def _axes(self) -> NDArray[np.floating[Any]]:
+        """What turns a way from the lens to picture widths to the right, heights down, and depth, shape (3, 3)."""
+        return np.array([self.right / (2 * self.field.half_width), -self.up / (2 * self.field.half_height), self.forward]).T
 
     def ray(self, x: NDArray[np.floating[Any]], y: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
         """Unit directions through picture places, shape (..., 3) [no unit]; the inverse of ``project``."""

@@ -75,12 +75,17 @@ def _fixed(made: T) -> T:
 
 
 _kept: LockedLru[int, Scene] = LockedLru(MOST_KEPT)
+_latest: Scene | None = None
 
 
 def scene_of(setup: Setup) -> Scene:
     """The scene of a document: one and the same for as long as the document is at work."""
-    scene = _kept.get(id(setup))
-    if scene is None or scene.setup is not setup:  # what is kept holds its document, so a number is never that of two
-        scene = Scene(setup)
-        _kept.put(id(setup), scene)
+    global _latest
+    scene: Scene | None = _latest  # most ask for the one that was asked for before; threads that cross lose a look-up, nothing else
+    if scene is None or scene.setup is not setup:
+        scene = _kept.get(id(setup))
+        if scene is None or scene.setup is not setup:  # what is kept holds its document, so a number is never that of two
+            scene = Scene(setup)
+            _kept.put(id(setup), scene)
+        _latest = scene
     return scene

@@ -92,9 +92,10 @@ def _seen(setup: Setup, view: View) -> InPicture:
     pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
     across, down = through_grid(*FINE_GRID)
     parts, depth_m = {}, pinhole.depth(view.place)
-    for index, thing in enumerate(view.things):
-        here = view.what == index
-        if thing.kind == "backdrop" and here.any():
+    met = [(int(index), view.things[index]) for index in np.unique(view.what)]
+    for index, thing in met:
+        if thing.kind == "backdrop":
+            here = view.what == index
             parts[thing.name] = Part(
                 float(here.mean()),
                 float(across[here].mean()),
@@ -102,7 +103,7 @@ def _seen(setup: Setup, view: View) -> InPicture:
                 np.stack([across[here], down[here]], axis=1),
                 float(np.median(depth_m[here])),
             )
-    windows = frozenset(thing.name for index, thing in enumerate(view.things) if thing.kind == "window" and (view.what == index).any())
+    windows = frozenset(thing.name for _, thing in met if thing.kind == "window")
     spots = pinhole.project(np.array([face.eyes, face.crown, face.chin]))
     near_share = _near_share(across, down, ~view.mask(*BODY, "chair"), depth_m, spots, float(pinhole.depth(face.eyes[None])[0]))
     return InPicture(parts, near_share, float(np.nan_to_num(spots[0, 0], nan=0.5)), windows, float(view.mask("shirt").mean()))

@@ -17,7 +17,7 @@ from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.reads import Texts
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND, CameraRays, camera_rays_of
-from uphill_lamp.core.field.camera.metering import BEHIND, LEAST_LUMINANCE_CD_M2, Metered, meter, metering_weights
+from uphill_lamp.core.field.camera.metering import BEHIND, LEAST_LUMINANCE_CD_M2, Metered, mean_metered_cd_m2, meter
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene, lit_scene_of
 from uphill_lamp.core.field.light.windows import Source
 from uphill_lamp.core.field.reads import FIELD_READS
@@ -104,7 +104,8 @@ class Lit:
         if not free.any():
             return None
         hair = inner * outline_reflectance(self.setup) / REFERENCE_FACE
-        return float(np.quantile(np.abs(np.log2(hair / outer))[free], 0.25))
+        apart = np.sort(np.abs(np.log2(hair / outer))[free])
+        return float(np.interp(0.25 * (len(apart) - 1), np.arange(len(apart)), apart))
 
     def looked_at(self) -> list[str]:
         """Ids of the points of interest that are no brighter than a face."""
@@ -177,9 +178,7 @@ class Lit:
             return None
         luminance, worn = self.metered.luminance_cd_m2, self.sight.meets("shirt") & ~self.metered.lamps
         plain = np.where(worn, luminance * PLAIN_SHIRT / max(shirt_reflectance(self.setup), 0.01), luminance)
-        means = [
-            max(float(np.average(seen, weights=metering_weights(camera, self.sight))), LEAST_LUMINANCE_CD_M2) for seen in (luminance, plain)
-        ]
+        means = [mean_metered_cd_m2(camera, self.sight, seen) for seen in (luminance, plain)]
         return abs(math.log2(means[0] / means[1]))
 
     def melts(self) -> float | None:

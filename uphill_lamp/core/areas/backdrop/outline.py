@@ -100,9 +100,10 @@ def _growing(setup: Setup, head: HeadInPicture, panes: dict[str, Pane], ring: _B
     near, far, counts = ring.near, ring.far, Counter[str]()
     marked = np.zeros(len(near), dtype=bool)
     pinhole, breadths = scene_of(setup).pinhole, dict[str, float]()
-    for row in np.flatnonzero(ring.seen):
+    beside = _beside(near)
+    for row in np.flatnonzero(ring.seen).tolist():
         thing = ring.things[near[row]]
-        if thing.kind not in ("backdrop", "window") or not _differs(setup, ring.things, near, int(row)):
+        if thing.kind not in ("backdrop", "window") or beside[row] is None or not _differs(setup, thing, ring.things[near[beside[row]]]):
             continue
         if thing.name not in breadths:
             breadths[thing.name] = _breadth(pinhole, panes[thing.name], head)
@@ -119,12 +120,19 @@ def _breadth(pinhole: Any, pane: Pane, head: HeadInPicture) -> float:
     return np.inf if np.isnan(x).any() else float(np.ptp(x)) * head.aspect / head.high
 
 
-def _differs(setup: Setup, things: tuple[Seen, ...], near: Any, row: int) -> bool:
-    """Whether a thing is told from what adjoins it along the outline; what fills all of it has no edge there."""
-    others = np.flatnonzero(near != near[row])
-    if not len(others):
-        return False
-    mine, other = things[near[row]], things[near[others[np.abs(others - row).argmin()]]]
+def _beside(near: NDArray[np.int64]) -> list[int | None]:
+    """Of each place along the outline the nearest where something else is met; None where one thing fills all of it."""
+    ends, rows = np.flatnonzero(np.diff(near)), range(len(near))  # the last places of what is met, but for the end of the outline
+    before, after = np.searchsorted(ends, rows) - 1, np.searchsorted(ends, rows)
+    nearest: list[int | None] = []
+    for row, last, this in zip(rows, before.tolist(), after.tolist(), strict=True):
+        sides = ([int(ends[last])] if last >= 0 else []) + ([int(ends[this]) + 1] if this < len(ends) else [])
+        nearest.append(min(sides, key=lambda other: abs(other - row), default=None))
+    return nearest
+
+
+def _differs(setup: Setup, mine: Seen, other: Seen) -> bool:
+    """Whether a thing is told from what adjoins it along the outline."""
     return _told_apart(_colour(setup, mine), mine.reflectance, _colour(setup, other), other.reflectance)
 
 

@@ -64,7 +64,7 @@ class _Landing:
 
     def direct_lx(self, source: Source) -> FloatArray:
         """Illuminance of a source straight from it, nothing but the boards in its way, shape (N,) [lx]."""
-        return source.strength * _kept_of(self._direct, source.shape, partial(self._direct_lx, source.unit))
+        return source.strength * _kept_of(self._direct, source.shape, lambda: self._direct_lx(source.unit))
 
     def _direct_lx(self, source: Source) -> FloatArray:
         return self._with(

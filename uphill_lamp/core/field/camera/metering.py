@@ -57,7 +57,7 @@ def meter(lit_scene: LitScene) -> Metered:
     if camera.metering == "locked" and camera.locked_exposure_lx:
         mean = camera.locked_exposure_lx * GREY_CARD / math.pi / through_glass(setup, camera)  # what it takes is not made up for
     else:
-        mean = max(float(np.average(luminance, weights=metering_weights(camera, sight))), LEAST_LUMINANCE_CD_M2)
+        mean = mean_metered_cd_m2(camera, sight, luminance)
     face_lx = max(lit_scene.face_lx["front"], LEAST_LX)
     behind = sight.meets(*BEHIND) & ~lamps
     return Metered(
@@ -73,7 +73,13 @@ def meter(lit_scene: LitScene) -> Metered:
     )
 
 
-def metering_weights(camera: Camera, sight: CameraRays) -> FloatArray:
+def mean_metered_cd_m2(camera: Camera, sight: CameraRays, luminance: FloatArray) -> float:
+    """What a camera that measures takes for the mean of luminances over its grid, shape (N,) [cd/m2]."""
+    weights = _weights(camera, sight)
+    return max(float(luminance @ weights) / float(weights.sum()), LEAST_LUMINANCE_CD_M2)
+
+
+def _weights(camera: Camera, sight: CameraRays) -> FloatArray:
     """How much each ray of a camera's grid counts in what it meters, shape (N,) [no unit]."""
     if camera.metering == "centre":
         across, down = through_grid(*GRID)

@@ -100,7 +100,7 @@ class Board:
         met = []
         for axis, half in ((self.pane.right, self.pane.width_m / 2), (self.pane.up, self.pane.height_m / 2)):
             along = (axis / half).astype(np.float32)
-            off = np.stack([here, begin @ along], axis=1) @ np.stack([end @ along, -there])
+            off = np.array([here, begin @ along]).T @ np.array([end @ along, -there])
             met.append(np.abs(off, out=off) <= apart)
         return np.asarray(met[0] & met[1])
 

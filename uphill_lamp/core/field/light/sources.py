@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from abc import ABC, abstractmethod
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import ClassVar, Self
 
 import numpy as np
@@ -33,9 +33,12 @@ class Shining(ABC):
         """What all its light is proportional to, in that field's unit."""
         return float(getattr(self, self.strong_by))
 
-    @property
+    @cached_property
     def unit(self) -> Self:
         """The same of a strength of 1."""
+        return self._unit()
+
+    def _unit(self) -> Self:
         return replace(self, **{self.strong_by: 1.0})
 
     @cached_property
@@ -70,10 +73,8 @@ class PointSource(Shining):
     hue_deg: float | None = None  # of a deliberate accent
     radius_m: float = LAMP_RADIUS_M  # of the ball as which it is seen
 
-    @property
-    def unit(self) -> Self:
-        """The same of a strength of 1, its table with it."""
-        return replace(super().unit, table_scale=self.table_scale / self.flux_lm)
+    def _unit(self) -> Self:
+        return replace(super()._unit(), table_scale=self.table_scale / self.flux_lm)
 
     def _shape(self) -> bytes:
         figures = np.array([*self.place, *self.aim, *self.side, self.beam_deg]).tobytes()
@@ -187,11 +188,7 @@ class AreaSource(Shining):
 
     def _rim(self, count: int) -> FloatArray:
         """Its corners, and so many places along each of its edges (N, 3) [m]."""
-        steps, ends = np.linspace(-0.5, 0.5, count), np.array([-0.5, 0.5])
-        along, beside = (grid.ravel() for grid in np.meshgrid(steps, ends))
-        across, upward = np.concatenate([along, beside]), np.concatenate([beside, along])
-        pane = self.pane
-        return np.asarray(pane.middle + across[:, None] * pane.width_m * pane.right + upward[:, None] * pane.height_m * pane.up)
+        return _on_pane(self.pane, _edges(count))
 
     def _summed_lx(self, places: FloatArray, normals: FloatArray, fineness: int, boards: Boards) -> FloatArray:
         spots, patch_m2 = self.patches(fineness)
@@ -228,9 +225,26 @@ class AreaSource(Shining):
         pane = self.pane
         if self.ring:
             return _ring_patches(pane, 4 * fineness)
-        steps = ((np.arange(fineness) + 0.5) / fineness - 0.5)[:, None]
-        across, upward = pane.middle + steps * (pane.width_m * pane.right), steps * (pane.height_m * pane.up)
-        return (upward[:, None] + across).reshape(-1, 3), pane.width_m * pane.height_m / fineness**2
+        return _on_pane(pane, _cells(fineness)), pane.width_m * pane.height_m / fineness**2
+
+
+def _on_pane(pane: Pane, spots: FloatArray) -> FloatArray:
+    """Places on a pane, (N, 3) [m], of spots in its widths and heights from its middle, (N, 2)."""
+    return np.asarray(pane.middle + spots @ np.array([pane.width_m * pane.right, pane.height_m * pane.up]))
+
+
+@lru_cache(maxsize=16)
+def _cells(fineness: int) -> FloatArray:
+    """Middles of so many by so many cells of a pane, row by row from below, as such spots; not to be written to."""
+    steps = (np.arange(fineness) + 0.5) / fineness - 0.5
+    return np.stack([np.tile(steps, fineness), np.repeat(steps, fineness)], axis=1)
+
+
+@lru_cache(maxsize=16)
+def _edges(count: int) -> FloatArray:
+    """So many spots along each edge of a pane, its corners among them; not to be written to."""
+    steps, ends = np.tile(np.linspace(-0.5, 0.5, count), 2), np.repeat([-0.5, 0.5], count)
+    return np.concatenate([np.stack([steps, ends], axis=1), np.stack([ends, steps], axis=1)])
 
 
 _RING_HOLE = 0.7  # a ring light's band is the outer 30 % of its radius

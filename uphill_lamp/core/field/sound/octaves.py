@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from uphill_lamp.core.arrays import FloatArray
@@ -40,7 +42,7 @@ def a_level(octaves_db: FloatArray) -> float:
 
 def total(levels_db: FloatArray) -> float:
     """Sum of levels by energy, shape (N,) [dB]."""
-    return float(10 * np.log10(np.sum(10 ** (np.asarray(levels_db) / 10))))
+    return 10 * math.log10(float((10 ** (np.asarray(levels_db) / 10)).sum()))
 
 
 def summed(*spectra_db: FloatArray) -> FloatArray:
