@@ -92,7 +92,7 @@ def _seen(setup: Setup, view: View) -> InPicture:
     pinhole, face = scene_of(setup).pinhole, scene_of(setup).face
     across, down = through_grid(*FINE_GRID)
     parts, depth_m = {}, pinhole.depth(view.place)
-    met = [(int(index), view.things[index]) for index in np.unique(view.what)]
+    met = [(index, view.things[index]) for index in np.flatnonzero(np.bincount(view.what)).tolist()]
     for index, thing in met:
         if thing.kind == "backdrop":
             here = view.what == index

@@ -47,12 +47,6 @@ class Path:
     off_axis_deg: float
 
 
-def path_to(setup: Setup, microphone: Microphone) -> Path:
-    """From the lips to a microphone as it stands; not under 2 cm."""
-    face = scene_of(setup).face
-    return path_between(face.lips, face.forward, microphone_place(setup, microphone), microphone_axis(setup, microphone))
-
-
 def path_between(lips: Vector, forward: Vector, place: Vector, axis: Vector) -> Path:
     """From lips [m] that speak one way to a capsule at a place [m] that listens along its axis (unit vectors)."""
     beyond = place - lips
@@ -164,11 +158,11 @@ class Heard:
 
 def heard_by(setup: Setup, microphone: Microphone) -> Heard:
     """All that a microphone picks up where it is."""
-    room, path = room_sound(setup.room), path_to(setup, microphone)
-    pattern_p = PATTERN_P[microphone.pattern]
+    room, face, pattern_p = room_sound(setup.room), scene_of(setup).face, PATTERN_P[microphone.pattern]
+    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
+    path = path_between(face.lips, face.forward, place, axis)
     direct, reverberant = speech_at(room, path, pattern_p, speech_octaves_db(setup.presenter.voice, setup.presenter.voice_effort))
     speech_db_a = octaves.a_level(octaves.summed(direct, reverberant))
-    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
     steady = [noise for noise in setup.noises if noise.steady]
     noises = [noise_at(setup, room, place, axis, pattern_p, noise) for noise in steady]
     stoppable = [(octaves.a_level(noises[index]), index) for index, noise in enumerate(steady) if noise.can_be_stopped]
@@ -183,7 +177,7 @@ def heard_by(setup: Setup, microphone: Microphone) -> Heard:
         reverberant,
         octaves.summed(*own, *noises),
         speech_db_a - _echo_db_a(setup, room, place, axis, pattern_p) if setup.computer.listening == "loudspeakers" else HEADPHONES_BELOW_SPEECH_DB,
-        speech_db_a - _touch_db_a(setup, room, microphone),
+        speech_db_a - _touch_db_a(setup, room, microphone, place, axis),
         steady[max(stoppable)[1]] if stoppable else None,
         REMOVED_DB if setup.computer.noise_removal else 0.0,
         gain,
@@ -191,10 +185,9 @@ def heard_by(setup: Setup, microphone: Microphone) -> Heard:
     )  # fmt: skip
 
 
-def _touch_db_a(setup: Setup, room: RoomSound, microphone: Microphone) -> float:
+def _touch_db_a(setup: Setup, room: RoomSound, microphone: Microphone, place: Vector, axis: Vector) -> float:
     """Level of typing at the capsule, through the air and up the stand [dB(A)]."""
     keys = octaves.shaped(touch.KEYS_SHAPE_DB, touch.keys_db_a(setup))
-    place, axis = microphone_place(setup, microphone), microphone_axis(setup, microphone)
     through_air = placed_noise_at(room, place, axis, PATTERN_P[microphone.pattern], keys, touch.keys_place(setup))
     return octaves.total(np.array([octaves.a_level(through_air), touch.through_stand_db_a(microphone)]))
 
