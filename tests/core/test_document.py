@@ -234,6 +234,9 @@ class Patching(TestCase):
         self.assertFalse([path for path in gone.origins if path.startswith("/lights/bench-lamp")])
         with self.assertRaises(Refused):
             applied(setup, [{"op": "replace", "path": "/lights/bench-lamp/id", "value": "other"}])  # the dim's origin would be left behind
+        own = applied(demo(), [{"op": "replace", "path": "/room/surfaces/floor", "value": {"reflectance": 0.2, "absorption": [0.1] * 7}}])
+        with self.assertRaises(Refused):  # as whole it had origins of its own
+            applied(own, [{"op": "replace", "path": "/room/surfaces/floor", "value": demo().room.surfaces.floor}], origin=None)
         lamp = plain()["lights"][1] | {"id": "second", "name": "Second lamp"}
         more = applied(gone, [{"op": "add", "path": "/lights/-", "value": lamp}])
         self.assertEqual([light.id for light in more.lights], ["ceiling-lamp", "second"])

@@ -150,8 +150,11 @@ def with_parts(setup: Setup, data: dict[str, Any], paths: Collection[str], fresh
 
 def _origins_stand(changed: Setup, data: dict[str, Any], paths: Collection[str], fresh: Collection[object]) -> bool:
     """Whether all origins lead somewhere. One can only have come to stand for nothing beside what was changed, and not where plain values were
-    put in the place of others, but for the names that things go by."""
-    if all(isinstance(value, (bool, int, float, str)) for value in fresh) and not any(path.endswith("/id") for path in paths):
+    put in the place of plain values, but for the names that things go by."""
+    known_of = "\n".join(("", *changed.origins))
+    if all(isinstance(value, (bool, int, float, str)) for value in fresh) and not any(
+        path.endswith("/id") or f"\n{path}/" in known_of for path in paths
+    ):
         return True
     beside = tuple(path.rsplit("/", 1)[0] + "/" if path.count("/") > 1 else path + "/" for path in paths)
     known: dict[int, dict[object, object]] = {}

@@ -26,7 +26,7 @@ from uphill_lamp.core.scene.vectors import vector
 from uphill_lamp.core.scene.view import View, lamp_met, lamp_radius_m, shirt_reflectance, view_of
 
 FINENESS = 3
-FEW = 3
+FEW = 3  # of so many rays one is looked along first
 LAMP_REFLECTANCE = 0.6
 MOST_KEPT, MOST_SOURCES, MOST_BY_LENS = 64, 64, 8
 LIT_BEHIND = ("surface", "backdrop")  # what shows the light that falls on it
