@@ -50,7 +50,7 @@ IN_WALL_M = 1e-4  # a pane in a wall lies at the wall's own distance, and comes 
 
 @dataclass(frozen=True)
 class Seen:
-    """One thing rays can meet. ``kind``: body part, surface, window, screen, back (of a screen), chair, desk, lamp, backdrop; ``name`` its id."""
+    """One thing rays can meet. ``kind``: body part, surface, window, screen, back (of a screen), chair, desk, reflector, backdrop; ``name`` its id."""
 
     kind: str
     name: str
@@ -172,7 +172,7 @@ def _listed(setup: Setup, pinhole: Pinhole) -> tuple[tuple[Seen, ...], _Rectangl
 
 @dataclass(frozen=True, eq=False)
 class _Rectangles:
-    """Rectangles side by side, those that face the lens. How far the lens is before each: ``before`` (R,) [m].
+    """Rectangles side by side. How far the lens is before each: ``before`` (R,) [m]; one that turns its back to it is not met.
 
     A ray d meets the plane of one at before / -(n d), and there is across by (u d) / (n d) and up by (v d) / (n d) from its middle, 1 at its
     edges: ``turned`` (3, R, 3) are n, u and v.
