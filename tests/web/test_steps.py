@@ -6,6 +6,7 @@ import csv
 import io
 import re
 import time
+from dataclasses import replace
 from typing import Any
 from unittest import TestCase as PlainTestCase
 from unittest.mock import patch
@@ -28,6 +29,7 @@ from uphill_lamp.web.setups import documents, flows
 from uphill_lamp.web.setups.models import Setup
 from uphill_lamp.web.steps import views as steps_views
 from uphill_lamp.web.steps import work
+from uphill_lamp.web.steps.page import reach_of_money
 
 
 # What a page does with a ladder is tried on a small one; how good a whole one is, tests/core tell.
@@ -128,8 +130,20 @@ class Ladders(Small):
             "What they would hear",
         ):
             self.assertIn(words, page)
+        self.assertRegex(page, r"Within £\d+ the (free plan|plan for £\d+) reaches \d+ points in \d+ steps?\.")
         self.assertEqual(self.client.get(f"{self.base}steps/progress/").status_code, 204)
         self.assertEqual(self.client.get("/setups/9999/steps/").status_code, 404)
+
+    def test_of_a_sum_the_plan_is_told_and_a_set_only_where_it_gains_more(self) -> None:
+        self.ready()
+        first = next(iter(KNOWN.values()))
+        plan, buy = first.rungs[0], next(action for action in first.actions.values() if action.amount)
+        for more, told in ((0.2, False), (1.2, True)):
+            apart = Point(plan.cost + buy.amount, plan.score + more, frozenset([buy.id]))
+            reach = reach_of_money(replace(first, rungs=(plan,), front=(Point(plan.cost, plan.score, frozenset()), apart)))
+            self.assertEqual([sums["cost"] for sums in reach], [0.0, buy.amount])
+            self.assertTrue(all(f"the free plan reaches {plan.score:.0f} points" in sums["said"] for sums in reach))
+            self.assertEqual(f"reaches {apart.score:.0f}. To buy: {buy.title}." in reach[1]["said"], told)
 
     def test_it_can_be_stopped_and_begun_again(self) -> None:
         with patch("uphill_lamp.web.steps.views.WAIT_S", 0.0), patch("uphill_lamp.core.steps.ladder.MOST_COMBINATIONS", 3200):

@@ -39,9 +39,9 @@ def hill(ladder: Ladder, budget: float, most: float) -> SvgText:
     """
     scale = Scale(ladder, most)
     parts = [*_ground(ladder, scale), *_axes(ladder, scale), _budget(budget, scale), *_way(ladder, scale)]
-    best = ladder.within(budget)
     label = (
-        f"From {ladder.score:.0f} points now to {ladder.rungs[0].score:.0f} for nothing, and {best.score:.0f} within {budget:g} {ladder.currency}"
+        f"From {ladder.score:.0f} points now to {ladder.rungs[0].score:.0f} for nothing, "
+        f"and {ladder.plan_within(budget).score:.0f} within {budget:g} {ladder.currency}"
         if ladder.rungs
         else f"{ladder.score:.0f} points now"
     )

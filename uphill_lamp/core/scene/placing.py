@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.devices import Camera, Microphone, Reflector, Screen, ScreenWindow
 from uphill_lamp.core.document.people import Presenter
 from uphill_lamp.core.document.setup import Setup
@@ -68,6 +69,10 @@ class Pane:
     def at(self, across: float, down: float) -> Vector:
         """A place on it: 0-1 from its viewer's left, 0-1 from the top [m]."""
         return self.middle + (across - 0.5) * self.width_m * self.right + (0.5 - down) * self.height_m * self.up
+
+    def places(self, spots: FloatArray) -> FloatArray:
+        """Places on it, shape (N, 3) [m], of spots in its widths and heights to its viewer's right and up from its middle, shape (N, 2)."""
+        return np.asarray(self.middle + spots @ np.array([self.width_m * self.right, self.height_m * self.up]))
 
     def corners(self) -> Vector:
         """Top left, top right, lower right, lower left as its viewer sees it, shape (4, 3) [m]."""

@@ -50,6 +50,10 @@ class Ladder:
         """The best set that a budget allows."""
         return best_within(self.front, budget)
 
+    def plan_within(self, budget: float) -> Rung:
+        """The best plan that a budget allows, or the first."""
+        return max((rung for rung in self.rungs if rung.cost <= budget + 1e-9), key=lambda rung: rung.score, default=self.rungs[0])
+
     def chosen(self, point: Point) -> tuple[Action, ...]:
         """A point's actions, in the order they are done."""
         return tuple(action for name, action in self.actions.items() if name in point.chosen)

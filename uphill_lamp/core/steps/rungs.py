@@ -133,12 +133,13 @@ class _Walk:
 
 
 def _throws_away(here: Sequence[Action], chosen: Sequence[Action]) -> bool:
-    """Whether a set leaves out something bought in the one before, though nothing in it is in its place."""
-    gone = [action for action in here if action.amount and action not in chosen]
-    return any(
-        not any(action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen)
-        for action in gone
-    )
+    """Whether a set leaves out something done or bought in the one before, though nothing in it is in its place."""
+    return any(not _in_place_of(action, chosen) for action in here if action not in chosen)
+
+
+def _in_place_of(action: Action, chosen: Iterable[Action]) -> bool:
+    """Whether something in a set is in the place of an action: it does the same, or cannot go with it, or is bought for the same part."""
+    return any(action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen)
 
 
 def _beside(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
@@ -163,12 +164,12 @@ def _amount(chosen: Iterable[Action]) -> float:
 
 
 def _with_free_of(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
-    """A set with what was done for nothing on the rung before: it is not undone where it does no harm."""
+    """A set with what was done for nothing on the rung before: nobody is to undo it, unless something bought is better in its place."""
     kept = list(chosen)
     for action in rung.chosen:
         anew = any(action.wish == member.wish or put_again(action, member) for member in kept)
         more = None if action.amount or anew else scores.taken_in(action, kept, pool)
-        if more is not None and len(more) > len(kept) and scores.of(more) >= scores.of(kept) - NO_LOSS:
+        if more is not None and len(more) > len(kept) and (not _in_place_of(action, kept) or scores.of(more) >= scores.of(kept) - NO_LOSS):
             kept = more
     return kept
 

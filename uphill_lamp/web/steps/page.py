@@ -9,6 +9,8 @@ from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.registry import area_of
 from uphill_lamp.core.areas.sound.comparison import candidates
 from uphill_lamp.core.document.people import Preferences
+from uphill_lamp.core.scene.wording import sum_of
+from uphill_lamp.core.steps.closing import LEAST_GAIN
 from uphill_lamp.core.steps.hands import again_min, minutes_in_all
 from uphill_lamp.core.steps.ladder import Ladder
 from uphill_lamp.core.steps.rungs import plan_name
@@ -52,9 +54,10 @@ def ladder_context(setup: Setup, digest: str, appraisal: Appraisal, job: Job) ->
             "number": number + 1, "rung": rung, "digest": there, "alt": alt_text(after), "bar": bought_bar(rung, paid), "is_stop": number == ladder.stop,
             "within": rung.cost <= budget + 1e-9, "minutes": minutes_in_all(rung.chosen, judged), "again": round(again_min(rung.chosen, judged)),
         })  # fmt: skip
-    best = ladder.within(budget)
+    reach = reach_of_money(ladder)
     return base | {
-        "hill": hill(ladder, budget, most), "rungs": rungs, "most": most, "front": _front(ladder), "best": best, "best_actions": ladder.chosen(best),
+        "hill": hill(ladder, budget, most), "rungs": rungs, "most": most, "reach": reach,
+        "within": next((sums["said"] for sums in reversed(reach) if sums["cost"] <= budget + 1e-9), reach[0]["said"]),
         "heard": heard(appraisal, digest, ladder, range(len(ladder.rungs))), "now_alt": alt_text(appraisal),
     }  # fmt: skip
 
@@ -80,17 +83,19 @@ def weights_of(appraisal: Appraisal, typed: Mapping[str, str]) -> list[dict[str,
     ]
 
 
-def _front(ladder: Ladder) -> list[dict[str, Any]]:
-    """The front for the slider: cost, score and what is done."""
-    return [
-        {
-            "cost": point.cost,
-            "score": round(point.score, 1),
-            "buys": [action.title for action in ladder.chosen(point) if action.amount],
-            "steps": len(point.chosen),
-        }
-        for point in ladder.front
-    ]
+def reach_of_money(ladder: Ladder) -> list[dict[str, Any]]:
+    """What to say of each sum from which on more can be reached, cheapest first: the plan for it, and, where another set gains what is worth
+    doing beside that, what to buy for it."""
+    reach = []
+    for cost in sorted({rung.cost for rung in ladder.rungs} | {point.cost for point in ladder.front}):
+        plan, best = ladder.plan_within(cost), ladder.within(cost)
+        name, steps = plan_name(plan.cost, ladder.currency), len(plan.chosen)
+        words = f"the {name[0].lower()}{name[1:]} reaches {plan.score:.0f} points in {steps} step{'s' if steps != 1 else ''}."
+        if best.score >= plan.score + LEAST_GAIN and f"{best.score:.0f}" != f"{plan.score:.0f}":
+            bought = "; ".join(action.title for action in ladder.chosen(best) if action.amount)
+            words += f" Skip the plans before it and {sum_of(best.cost, ladder.currency)} at once reaches {best.score:.0f}. To buy: {bought}."
+        reach.append({"cost": cost, "said": words})
+    return reach
 
 
 def heard(appraisal: Appraisal, digest: str, ladder: Ladder, numbers: Iterable[int]) -> list[dict[str, object]]:

@@ -24,6 +24,7 @@ LENS_ASIDE_M = 0.0325
 SMALL_M = 0.06  # a ball of a smaller radius is a point in a lens
 _BALL = np.concatenate([np.zeros((1, 3)), np.eye(3), -np.eye(3)])
 _STEPS = np.linspace(-0.5, 0.5, 7)
+_SPOTS = np.stack([np.tile(_STEPS, 7), np.repeat(_STEPS, 7)], axis=1)  # of a pane, its rim too
 FAINT = 0.1  # a reflection under this share of the face's own luminance is not noticed
 
 
@@ -101,9 +102,7 @@ def spots_of(source: PointSource | AreaSource) -> FloatArray:
     """Spots over a source, rim and middle, shape (N, 3) [m]."""
     if isinstance(source, PointSource):
         return source.place + (_BALL * source.radius_m if source.radius_m > SMALL_M else _BALL[:1])
-    pane = source.pane
-    across, upward = np.meshgrid(_STEPS * pane.width_m, _STEPS * pane.height_m)
-    return np.asarray(pane.middle + across.reshape(-1, 1) * pane.right + upward.reshape(-1, 1) * pane.up)
+    return source.pane.places(_SPOTS)
 
 
 def _bright_cd_m2(source: PointSource | AreaSource, spots: FloatArray, face: Face) -> float:

@@ -161,5 +161,4 @@ def board_of(desk: Desk) -> Board:
 def _spread(pane: Pane, across: int, along: int) -> FloatArray:
     """Middles of so many cells of a pane, those along within those across, shape (across * along, 3) [m]."""
     a, b = (np.arange(across) + 0.5) / across - 0.5, (np.arange(along) + 0.5) / along - 0.5
-    right, up = np.meshgrid(a * pane.width_m, b * pane.height_m, indexing="ij")
-    return np.asarray(pane.middle + right.reshape(-1, 1) * pane.right + up.reshape(-1, 1) * pane.up)
+    return pane.places(np.stack([np.repeat(a, along), np.tile(b, across)], axis=1))

@@ -188,7 +188,7 @@ class AreaSource(Shining):
 
     def _rim(self, count: int) -> FloatArray:
         """Its corners, and so many places along each of its edges (N, 3) [m]."""
-        return _on_pane(self.pane, _edges(count))
+        return self.pane.places(_edges(count))
 
     def _summed_lx(self, places: FloatArray, normals: FloatArray, fineness: int, boards: Boards) -> FloatArray:
         spots, patch_m2 = self.patches(fineness)
@@ -225,12 +225,7 @@ class AreaSource(Shining):
         pane = self.pane
         if self.ring:
             return _ring_patches(pane, 4 * fineness)
-        return _on_pane(pane, _cells(fineness)), pane.width_m * pane.height_m / fineness**2
-
-
-def _on_pane(pane: Pane, spots: FloatArray) -> FloatArray:
-    """Places on a pane, (N, 3) [m], of spots in its widths and heights from its middle, (N, 2)."""
-    return np.asarray(pane.middle + spots @ np.array([pane.width_m * pane.right, pane.height_m * pane.up]))
+        return pane.places(_cells(fineness)), pane.width_m * pane.height_m / fineness**2
 
 
 @lru_cache(maxsize=16)

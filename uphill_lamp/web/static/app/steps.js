@@ -35,15 +35,14 @@
 
   const form = page.querySelector("[data-budget]");
   if (form) {
-    const front = JSON.parse(document.getElementById("front").textContent);
+    const reach = JSON.parse(document.getElementById("reach").textContent);
     const slider = form.querySelector("[data-slider]"), figure = form.querySelector("[data-figure]"), said = page.querySelector("[data-budget-said]");
     const mark = page.querySelector("[data-budget-mark]"), line = mark.querySelector("line"), word = mark.querySelector("text");
     const currency = figure.nextElementSibling.textContent;
     const show = (money) => {
-      const best = front.filter((one) => one.cost <= money + 1e-9).at(-1) ?? front[0];
-      const buys = best.buys.length ? ` To buy: ${best.buys.join("; ")}.` : "";
+      const best = reach.filter((one) => one.cost <= money + 1e-9).at(-1) ?? reach[0];
       const sign = SIGNS[currency], sum = (amount) => (sign ? `${sign}${amount}` : `${amount} ${currency}`);
-      said.textContent = `Within ${sum(money)} the best is ${Math.round(best.score)} points${best.cost ? ` for ${sum(best.cost)}` : ", free"}, in ${best.steps} steps.${buys}`;
+      said.textContent = `Within ${sum(money)} ${best.said}`;
       const { left, right, most } = mark.dataset;
       const x = Number(left) + (Number(right) - Number(left)) * Math.min(money / Number(most), 1);
       line.setAttribute("x1", x); line.setAttribute("x2", x); word.setAttribute("x", x); word.textContent = `budget ${money}`;
