@@ -63,6 +63,15 @@ class Captioned(TestCase):
         self.assertEqual(answer[0], "a long name at 20")
         self.assertNotIn("an explanation that is left out before any name", answer)
 
+    def test_words_leave_a_small_thing_to_be_seen_where_there_is_another_place(self) -> None:
+        tall, low = Captions(200, 90, (12,)), Captions(200, 24, (12,))
+        for captions, y in ((tall, 40), (low, 20)):
+            captions.spare(100, y - 14, 5)
+            captions.name(100, y, "a lamp", 10)
+        (above,), (below,) = ([float(text.get("y")) for text in ElementTree.fromstring(captions.drawn()[0].text())] for captions in (low, tall))
+        self.assertLess(above, 20)  # nowhere else
+        self.assertGreater(below, 40)
+
     def _apart(self, drawing: str, where: object) -> None:
         groups = [group for group in ElementTree.fromstring(drawing) if "captions" in group.get("class", "")]
         loose = list(ElementTree.fromstring(drawing).iter("text"))

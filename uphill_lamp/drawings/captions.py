@@ -57,10 +57,15 @@ class Captions:
         self.width, self.height, self.sizes, self.near = width, height, sizes, near
         self._wishes: list[_Wish] = []
         self._taken: list[Box] = []
+        self._small: list[Box] = []
 
     def keep_off(self, left: float, top: float, right: float, foot: float) -> None:
         """No words here, as far as that can be helped."""
         self._taken.append((left, top, right, foot))
+
+    def spare(self, x: float, y: float, around: float) -> None:
+        """A small thing here, left to be seen by words that have another place beside it."""
+        self._small.append((x - around, y - around, x + around, y + around))
 
     def name(self, x: float, y: float, text: str, off: float, picked: bool = False) -> None:
         """A thing's name near the thing; that of the selected one before all others."""
@@ -89,12 +94,15 @@ class Captions:
     def _lettered(self, size: float) -> list[Node]:
         taken, placed = list(self._taken), []
         for wish in sorted(self._wishes, key=lambda wished: (wished.rank, wished.apart)):
+            free = []
             for x, y, anchor in wish.tries(size, self.width):
                 box = _box(x, y, anchor, wish.text, size)
                 if self._inside(box) and all(_apart(box, other) for other in taken):
-                    taken.append(box)
-                    placed.append(words(x, y, wish.text, class_=wish.class_, text_anchor=anchor))
-                    break
+                    free.append((x, y, anchor, box))
+            if free:
+                x, y, anchor, box = min(free, key=lambda place: sum(not _apart(place[3], small) for small in self._small))
+                taken.append(box)
+                placed.append(words(x, y, wish.text, class_=wish.class_, text_anchor=anchor))
         return placed
 
     def _inside(self, box: Box) -> bool:

@@ -13,8 +13,9 @@ from uphill_lamp.core.areas.registry import layers
 from uphill_lamp.core.document.devices import Light
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.places.marks import marks
+from uphill_lamp.core.scene.placing import camera_pose, microphone_place
 from uphill_lamp.core.scene.scene import scene_of
-from uphill_lamp.core.scene.vectors import vector
+from uphill_lamp.core.scene.vectors import Vector, vector
 from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.core.tape.place_phrases import place_of
 from uphill_lamp.drawings.captions import Captions
@@ -37,6 +38,7 @@ from uphill_lamp.drawings.svg import Node, SvgText, drawing, group, path
 from uphill_lamp.drawings.voice import pattern, reach_rings, voice_line
 
 WIDTH, HEIGHT, MARGIN = 368.0, 397.0, 26.0
+SMALL = 5.0  # of a lens, a lamp, a microphone, from its middle [units]
 SIZES = (12.0, 15.0)  # letters: the smaller from 340 px of width, the larger below
 X, Y = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
 
@@ -61,6 +63,8 @@ def plan(appraisal: Appraisal, stage: str, picked: str) -> SvgText:
     captions = Captions(WIDTH, HEIGHT, SIZES, _selected_at(setup, sheet, picked))
     x, y = sheet.at(scene_of(setup).face.eyes)
     captions.keep_off(x - 10, y - 10, x + 10, y + 10)
+    for place in _small_things(setup):
+        captions.spare(*sheet.at(place), SMALL)
     view, shown = PlanView(appraisal, setup, sheet, captions, stage, picked), layers(stage)
     drawn = [node for layer, shapes in LAYERS if not layer or layer in shown for node in shapes(view)]
     return drawing(
@@ -79,6 +83,13 @@ class PlanView:
     captions: Captions
     stage: str
     picked: str
+
+
+def _small_things(setup: Setup) -> list[Vector]:
+    """Where lenses, lamps, microphones and what is heard stand [m]."""
+    lenses = [camera_pose(setup, camera).place for camera in setup.cameras]
+    microphones = [microphone_place(setup, microphone) for microphone in setup.microphones]
+    return [*lenses, *microphones, *(vector(thing.position) for thing in (*setup.lights, *setup.noises) if thing.position is not None)]
 
 
 def _sky(view: PlanView) -> list[Node | None]:
