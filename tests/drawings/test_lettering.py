@@ -68,7 +68,9 @@ class Captioned(TestCase):
         for captions, y in ((tall, 40), (low, 20)):
             captions.spare(100, y - 14, 5)
             captions.name(100, y, "a lamp", 10)
-        (above,), (below,) = ([float(text.get("y")) for text in ElementTree.fromstring(captions.drawn()[0].text())] for captions in (low, tall))
+        (above,), (below,) = (
+            [float(text.get("y")) for text in ElementTree.fromstring(captions.drawn()[0].text())] for captions in (low, tall)
+        )
         self.assertLess(above, 20)  # nowhere else
         self.assertGreater(below, 40)
 

@@ -93,7 +93,9 @@ def reach_of_money(ladder: Ladder) -> list[dict[str, Any]]:
         words = f"the {name[0].lower()}{name[1:]} reaches {plan.score:.0f} points in {steps} step{'s' if steps != 1 else ''}."
         if best.score >= plan.score + LEAST_GAIN and f"{best.score:.0f}" != f"{plan.score:.0f}":
             bought = "; ".join(action.title for action in ladder.chosen(best) if action.amount)
-            words += f" Skip the plans before it and {sum_of(best.cost, ladder.currency)} at once reaches {best.score:.0f}. To buy: {bought}."
+            words += (
+                f" Skip the plans before it and {sum_of(best.cost, ladder.currency)} at once reaches {best.score:.0f}. To buy: {bought}."
+            )
         reach.append({"cost": cost, "said": words})
     return reach
 
