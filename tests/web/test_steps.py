@@ -137,6 +137,7 @@ class Ladders(Small):
     def test_of_a_sum_the_plan_is_told_and_a_set_only_where_it_gains_more(self) -> None:
         self.ready()
         first = next(iter(KNOWN.values()))
+        self.assertEqual([first.plan_within(rung.cost) for rung in first.rungs], list(first.rungs))
         plan, buy = first.rungs[0], next(action for action in first.actions.values() if action.amount)
         for more, told in ((0.2, False), (1.2, True)):
             apart = Point(plan.cost + buy.amount, plan.score + more, frozenset([buy.id]))

@@ -89,7 +89,8 @@ def _small_things(setup: Setup) -> list[Vector]:
     """Where lenses, lamps, microphones and what is heard stand [m]."""
     lenses = [camera_pose(setup, camera).place for camera in setup.cameras]
     microphones = [microphone_place(setup, microphone) for microphone in setup.microphones]
-    return [*lenses, *microphones, *(vector(thing.position) for thing in (*setup.lights, *setup.noises) if thing.position is not None)]
+    heard = [vector(noise.position) for noise in setup.noises if noise.position is not None]
+    return [*lenses, *microphones, *heard, *(vector(light.position) for light in setup.lights)]
 
 
 def _sky(view: PlanView) -> list[Node | None]:
