@@ -54,7 +54,7 @@ def closed(
             and (more.alone[action.id] >= STEP_GAIN or action.wish not in wishes)  # not the same in vain again and again
         }
         before = done
-        done = _added(done, known, scores, must, cancelled, least)
+        done = added(done, known, scores, must, cancelled, least)
         if done == before:
             break
     return done, known
@@ -98,15 +98,15 @@ def otherwise(done: list[Action], known: Mapping[str, Action], scores: ScoreCach
     return [alone for _, alone in sorted(promising, key=lambda other: -other[0])[:MOST_OTHERWISE]]
 
 
-def _added(
+def added(
     done: list[Action],
     known: Mapping[str, Action],
     scores: ScoreCache,
     must: frozenset[str],
-    cancelled: Callable[[], bool],
-    least: float,
+    cancelled: Callable[[], bool] = lambda: False,
+    least: float = LEAST_GAIN,
 ) -> list[Action]:
-    """A set with what helps most, again and again, of what is worked out already."""
+    """A set with the free step that helps most, again and again, of what is worked out already; ``must`` as for ``closed``."""
     score = scores.of(done)
     for _ in range(MOST_PRESSED):
         best, reached = done, score

@@ -11,7 +11,7 @@ from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.people import Preferences
 from uphill_lamp.core.scene.wording import sum_of
 from uphill_lamp.core.steps.action import Action, put_again
-from uphill_lamp.core.steps.closing import LEAST_GAIN
+from uphill_lamp.core.steps.closing import LEAST_GAIN, added
 from uphill_lamp.core.steps.hands import hand
 from uphill_lamp.core.steps.pareto_front import Point, hull_of, pareto_front_of
 from uphill_lamp.core.steps.pressing import free_name
@@ -94,7 +94,8 @@ def rungs_of(
     for point in vertices:
         beside = _beside(walk.here, sets[point].chosen, pool, scores)
         chosen = beside if _as_well(beside, sets[point].chosen, walk.here, scores, limit) else sets[point].chosen
-        chosen = _final(_with_free_of(walk.here, chosen, pool, scores), scores)
+        chosen = _with_free_of(walk.here, chosen, pool, scores)
+        chosen = _final(added(chosen, pool, scores, frozenset(action.id for action in chosen)), scores)
         if not _throws_away(walk.here.chosen, chosen):
             walk.on_to(chosen)
     # What was left out so that nothing is thrown away may still gain beside it.

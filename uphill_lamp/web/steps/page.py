@@ -84,18 +84,17 @@ def weights_of(appraisal: Appraisal, typed: Mapping[str, str]) -> list[dict[str,
 
 
 def reach_of_money(ladder: Ladder) -> list[dict[str, Any]]:
-    """What to say of each sum from which on more can be reached, cheapest first: the plan for it, and, where another set gains what is worth
-    doing beside that, what to buy for it."""
+    """What to say of each sum from which on more can be reached, cheapest first: the plan for it, and, where other purchases gain what is
+    worth doing beside that, what they are."""
     reach = []
     for cost in sorted({rung.cost for rung in ladder.rungs} | {point.cost for point in ladder.front}):
         plan, best = ladder.plan_within(cost), ladder.within(cost)
         name, steps = plan_name(plan.cost, ladder.currency), len(plan.chosen)
         words = f"the {name[0].lower()}{name[1:]} reaches {plan.score:.0f} points in {steps} step{'s' if steps != 1 else ''}."
-        if best.score >= plan.score + LEAST_GAIN and f"{best.score:.0f}" != f"{plan.score:.0f}":
-            bought = "; ".join(action.title for action in ladder.chosen(best) if action.amount)
-            words += (
-                f" Skip the plans before it and {sum_of(best.cost, ladder.currency)} at once reaches {best.score:.0f}. To buy: {bought}."
-            )
+        buys, others = ([action.title for action in chosen if action.amount] for chosen in (plan.chosen, ladder.chosen(best)))
+        more = best.score >= plan.score + LEAST_GAIN and f"{best.score:.0f}" != f"{plan.score:.0f}"
+        if more and set(others) != set(buys):
+            words += f" Skip the plans before it and {sum_of(best.cost, ladder.currency)} at once reaches {best.score:.0f}. To buy: {'; '.join(others)}."
         reach.append({"cost": cost, "said": words})
     return reach
 
