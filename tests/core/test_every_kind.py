@@ -18,15 +18,15 @@ from uphill_lamp.core.catalogue.kind import NOTHING_YET
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
 from uphill_lamp.core.catalogue.table import shipped
-from uphill_lamp.core.document import Setup
+from uphill_lamp.core.document import Setup, typical
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.session.run_sheet import run_sheet
 from uphill_lamp.core.steps.candidates import moves_of
 from uphill_lamp.core.wiring.plan import planned
 
+MADE_UP = ("wall", "paper", "full", "soft", "bare", "coloured", "bulb")
 ASKING = (
-    "clock-bench", "08 standing", "13 room that works", "standing-webinar", "03 office", "12 lamps", "10 dynamic", "wall", "paper", "full", "soft",
-    "bare",
+    "clock-bench", "08 standing", "13 room that works", "standing-webinar", "03 office", "12 lamps", "10 dynamic", *MADE_UP,
 )  # fmt: skip
 PORTS = (
     ["usb_a"], ["usb_c"], ["usb_a", "usb_a", "usb_c", "trs", "hdmi"], ["trrs"], ["trs", "trs"], ["phone_port"], ["usb_a", "trs"], ["usb_c", "hdmi"],
@@ -44,7 +44,8 @@ OWN = {
 
 
 def made_up(name: str) -> Setup:
-    """What no desk has: a camera on an arm before a wall, notes on paper, a desk full of gear, an empty drawer, a room with every soft thing but a curtain."""
+    """What no desk has: a camera on an arm before a wall, notes on paper, a desk full of gear, an empty drawer, coloured sides, a floor lamp that is a
+    bare bulb, a room with every soft thing but a curtain."""
     standing = demo("standing-webinar")
     if name == "wall":
         pose = scene_of(standing).lens  # on an arm, which each keystroke shakes
@@ -63,6 +64,10 @@ def made_up(name: str) -> Setup:
         return put(standing, presenter__paper_notes={"x_m": standing.presenter.x_m, "y_m": standing.presenter.y_m + 0.5, "z_m": 1.1})
     if name == "bare":
         return put(demo(), kit=[])
+    if name == "coloured":
+        return put(standing, preferences__look="coloured")
+    if name == "bulb":
+        return put(demo(), lights=[typical.light("floor_lamp", "bulb", "Floor lamp", typical.point(1.0, 1.2, 1.5), heat="cool")])
     if name == "full":
         return put(desk("12 lamps"), desk__width_m=0.6, desk__depth_m=0.45)
     soft = [
@@ -74,7 +79,7 @@ def made_up(name: str) -> Setup:
 
 @cache
 def asking(name: str) -> tuple[Appraisal, frozenset[Any]]:
-    setup = desk(name) if name in DESKS else made_up(name) if name in ("wall", "paper", "full", "soft", "bare") else demo(name)
+    setup = desk(name) if name in DESKS else made_up(name) if name in MADE_UP else demo(name)
     appraisal = appraise(put(setup, preferences__budget=1000.0))
     return appraisal, told(appraisal)
 

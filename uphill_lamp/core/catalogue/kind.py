@@ -35,7 +35,6 @@ Plain = Annotated[str, AfterValidator(_no_formula)]
 NOTHING_YET = {
     "camera_menus": "cameras side by side: as it is its menus are sent along, so it is no step",
     "foam_box": "the sound of a microphone in a box",
-    "second_screen": "windows moved from one screen to another by a step",
     "usb_extension": "cables drawn as they lie, and how long they have to be",
 }
 
