@@ -24,6 +24,7 @@ class Promises(Possible):
             for move in finding.moves:
                 there = applied(setup, move.patch)
                 self.stands(before.standing, there, move.title)
+                self.assertTrue(move.cost.kind != "owned" or setup.kit, move.id)  # what stands in the room does not come out of a drawer
                 if finding.measures:
                     self.assertTrue((move.gain or 0) > 0 or finding.moves == (move,), move.id)
                     if not move.promises:  # its gain is all it promises; tests/core/test_appraisal.py works that out anew

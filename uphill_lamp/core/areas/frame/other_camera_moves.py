@@ -17,7 +17,7 @@ from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import Patch, add, applied, remove, replace
 from uphill_lamp.core.document.setup import Setup
-from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.offers import offered, with_all
 from uphill_lamp.core.scene import aiming
 from uphill_lamp.core.scene.pinhole import field_of
@@ -42,7 +42,7 @@ def other_cameras(setup: Setup) -> Iterator[Move]:
             there = applied(setup, done.patch)
             detail = f"From where it stands your head fills {percent(head_share(there) or 0)} of the picture."
             yield Move(
-                f"frame.use_camera.{camera.id}", f"Use {the(camera.name)} instead", done.patch, OWNED, detail=detail, promises=done.promises
+                f"frame.use_camera.{camera.id}", f"Use {the(camera.name)} instead", done.patch, FREE, detail=detail, promises=done.promises
             )
     yield from _phone_from_drawer(setup)
 

@@ -19,7 +19,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.response import need_of
 from uphill_lamp.core.field.light.lit_scene import LitScene, face_points, lit_scene_of, thrown_back
 from uphill_lamp.core.field.light.sources import lamp_source
-from uphill_lamp.core.judging import OWNED, Move
+from uphill_lamp.core.judging import FREE, OWNED, Move
 from uphill_lamp.core.offers import Offer, at_home, offered
 from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import Face, room_size
@@ -167,7 +167,7 @@ def bounced(lit_scene: LitScene) -> Iterator[Move]:
         verb = "Aim" if light.on else "Turn on and aim"
         detail = f"Your face then gets {lux(level_lx)}, soft as the wall is large."
         title = f"{verb} {the(light.name)} at {surface}"
-        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), OWNED, lamp_cautions(light), detail=detail,
+        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), FREE, lamp_cautions(light), detail=detail,
                    promises=(("light.face_level", level_lx),))  # fmt: skip
 
 

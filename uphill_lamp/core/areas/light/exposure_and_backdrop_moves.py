@@ -14,7 +14,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.metering import Metered, meter
 from uphill_lamp.core.field.light.lit_scene import LEAST_LX, LitScene, lit_scene_of
 from uphill_lamp.core.field.light.sources import lamp_source
-from uphill_lamp.core.judging import FREE, OWNED, Move
+from uphill_lamp.core.judging import FREE, Move
 from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import room_size, wall_behind_m
 from uphill_lamp.core.scene.scene import scene_of
@@ -105,7 +105,7 @@ def backdrop_lit(setup: Setup, lit_scene: LitScene) -> Iterator[Move]:
         words = length(float(np.linalg.norm((place - scene_of(setup).face.eyes)[:2])), setup.preferences.units)
         power = "" if best.dim == 1 else f", dimmed to {100 * best.dim:.0f} %"
         title = f"Light the wall behind you with {the(light.name)}"
-        yield Move(f"light.light_backdrop.{light.id}", title, lamp_patch(best, light), OWNED, lamp_cautions(light),
+        yield Move(f"light.light_backdrop.{light.id}", title, lamp_patch(best, light), FREE, lamp_cautions(light),
                    detail=f"{words} behind you, out of the picture{power}.")  # fmt: skip
 
 

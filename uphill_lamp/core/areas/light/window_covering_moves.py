@@ -19,7 +19,7 @@ from uphill_lamp.core.field.camera.metering import meter
 from uphill_lamp.core.field.camera.response import need_of
 from uphill_lamp.core.field.light.daylight import sky_over
 from uphill_lamp.core.field.light.lit_scene import LitScene, lit_scene_of
-from uphill_lamp.core.judging import FREE, OWNED, Cost, Move
+from uphill_lamp.core.judging import FREE, Cost, Move
 from uphill_lamp.core.offers import at_home
 from uphill_lamp.core.scene.handling import lamp_cautions
 from uphill_lamp.core.scene.placing import window_pane
@@ -77,7 +77,7 @@ def lamp_for_window(lit_scene: LitScene) -> Iterator[Move]:
         if spot is not None:
             covered = replace(f"/room/windows/{window.id}/covering", typical.covering("blackout"))
             title = f"Cover {the(window.name)}, and light your face with {the(strongest.name)}"
-            yield Move(f"light.lamp_for_window.{window.id}", title, (covered, *lamp_patch(spot.light, strongest)), OWNED,
+            yield Move(f"light.lamp_for_window.{window.id}", title, (covered, *lamp_patch(spot.light, strongest)), FREE,
                        (cautions.CLOTH, *lamp_cautions(strongest)), detail=spot_words(setup, spot), extends=f"light.shut_out.{window.id}")  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from uphill_lamp.core.document.patch import Patch, add, replace
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.gain import unpowered
-from uphill_lamp.core.judging import OWNED, Cost, Measure, area_score
+from uphill_lamp.core.judging import FREE, OWNED, Cost, Measure, area_score
 from uphill_lamp.core.offers import Offer, with_all
 from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
@@ -92,7 +92,7 @@ def candidates(setup: Setup) -> list[Candidate]:
     for usual in KINDS:
         if (usual.entry in typical.WORN and usual.entry in there) or (usual.entry == "phone" and not phone):
             continue
-        had = with_all(setup, usual.has, within_budget=False) if usual.has else Offer(OWNED, (), "")
+        had = with_all(setup, usual.has, within_budget=False) if usual.has else Offer(FREE, (), "")
         if had is not None:
             listed.append(_candidate(setup, usual.name, placed(setup, usual), had.cost, usual.trouble, ()))
     return sorted(listed, key=lambda candidate: -candidate.score)
@@ -106,7 +106,7 @@ def _owned(setup: Setup, microphone: Microphone) -> Candidate:
         setup,
         microphone.name,
         microphone.model_dump(),
-        OWNED,
+        FREE,
         "in use" if microphone.in_use else "there already",
         patch,
         microphone.in_use,

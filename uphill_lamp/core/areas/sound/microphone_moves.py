@@ -47,7 +47,7 @@ def other_microphones(setup: Setup) -> Iterator[Move]:
                 f"sound.use_microphone.{microphone.id}",
                 _use_words(microphone.name, microphone.kind),
                 patch,
-                OWNED,
+                FREE,
                 _worn_cautions(microphone.kind),
             )
     for item in setup.kit:
@@ -177,10 +177,10 @@ def put_at(microphone: Microphone, place: Vector, lips: Vector) -> Patch:
 def headphones(setup: Setup) -> Iterator[Move]:
     """Headphones instead of loudspeakers: owned, bought, or any that can be found."""
     patch: Patch = (replace("/computer/listening", "headphones"),)
-    owned = [item.name for item in setup.kit if item.entry in KIT_HEADPHONES]
-    owned += [microphone.name for microphone in setup.microphones if microphone.kind in ALSO_HEADPHONES]
+    lying = [item.name for item in setup.kit if item.entry in KIT_HEADPHONES]
+    owned = lying + [microphone.name for microphone in setup.microphones if microphone.kind in ALSO_HEADPHONES]
     if owned:
-        yield Move("sound.headphones", f"Listen with {the(owned[0])}", patch, OWNED, (cautions.HEADPHONES,))
+        yield Move("sound.headphones", f"Listen with {the(owned[0])}", patch, OWNED if lying else FREE, (cautions.HEADPHONES,))
         return
     cost = bought(setup, "earbuds_cord")
     if cost is not None:
