@@ -45,6 +45,7 @@ def some_desks(count: int) -> list[str]:
 class NothingSimple(Possible):
     def holds(self, ladder: Ladder, setup: Setup) -> None:
         """No rung shows a loss, is undone by a later one, holds a crumb, costs more than was looked at, or leads to what cannot be."""
+        was = setup
         for index, rung in enumerate(ladder.rungs):
             self.assertEqual([step.action.title for step in rung.steps if step.gain < -0.05], [])
             after = applied(setup, [operation for action in rung.chosen for operation in action.patch])
@@ -54,11 +55,27 @@ class NothingSimple(Possible):
             self.assertGreaterEqual(best.score, rung.score - 1e-9)
             self.assertEqual(len(ladder.chosen(best)), len(best.chosen))
             self.stands(Standing(setup), after, f"{setup.name}: {[action.title for action in rung.chosen]}")
+            self.stays(setup, was, after)
+            was = after
             bought = [action for action in rung.chosen if action.amount]
             for action in rung.superfluous:
                 beaten = any(action.clashes(other) or action.title == other.title for other in rung.chosen)
                 instead = any(action.parts & other.parts for other in bought)
                 self.assertTrue(index and (beaten or instead), action.title)
+
+    def stays(self, setup: Setup, was: Setup, after: Setup) -> None:
+        """What one plan turned, switched off, hung up or took away the next does not turn back, switch on, take down or bring again."""
+        if was.desk.yaw_deg != setup.desk.yaw_deg:
+            self.assertEqual(after.desk.yaw_deg, was.desk.yaw_deg, setup.name)
+        for old, then, now in zip(setup.room.windows, was.room.windows, after.room.windows, strict=True):
+            if then.covering.kind != old.covering.kind:
+                self.assertEqual(now.covering.kind, then.covering.kind, setup.name)
+        on = {light.id for light in setup.lights if light.on}
+        off = on - {light.id for light in was.lights if light.on}
+        self.assertFalse(off & {light.id for light in after.lights if light.on}, setup.name)
+        taken = {thing.id for thing in setup.backdrop} - {thing.id for thing in was.backdrop}
+        self.assertFalse(taken & {thing.id for thing in after.backdrop}, setup.name)
+        self.assertLessEqual({thing.id for thing in was.room.furnishings}, {thing.id for thing in after.room.furnishings}, setup.name)
 
     @promised(100)
     def test_the_free_rung_is_no_worse_than_pressing_what_is_free(self) -> None:

@@ -92,15 +92,17 @@ def rungs_of(
     sets, spent = {completed.point: completed for completed in beyond}, walk.here.cost
     vertices = hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]
     for point in vertices:
-        beside = _beside(walk.here, sets[point].chosen, pool, scores)
-        chosen = beside if _as_well(beside, sets[point].chosen, walk.here, scores, limit) else sets[point].chosen
-        chosen = _with_free_of(walk.here, chosen, pool, scores)
-        chosen = _final(added(chosen, pool, scores, frozenset(action.id for action in chosen)), scores)
-        if not _throws_away(walk.here.chosen, chosen):
-            walk.on_to(chosen)
+        beside, alone = _beside(walk.here, sets[point].chosen, pool, scores), sets[point].chosen
+        for chosen in (beside, alone) if _as_well(beside, alone, walk.here, scores, limit) else (alone, beside):
+            chosen = _with_free_of(walk.here, chosen, pool, scores)
+            chosen = _final(added(chosen, pool, scores, frozenset(action.id for action in chosen)), scores)
+            if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.here.chosen, chosen, pool, scores):
+                walk.on_to(chosen)
+                break
     # What was left out so that nothing is thrown away may still gain beside it.
     rest = [_final(_beside(walk.here, sets[point].chosen, pool, scores), scores) for point in vertices]
-    walk.on_to(max((chosen for chosen in rest if _amount(chosen) <= limit + 1e-9), key=scores.of, default=walk.here.chosen))
+    rest = [chosen for chosen in rest if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.here.chosen, chosen, pool, scores)]
+    walk.on_to(max(rest, key=scores.of, default=walk.here.chosen))
     return tuple(walk.rungs)
 
 
@@ -120,9 +122,9 @@ class _Walk:
         return self.rungs[-1]
 
     def on_to(self, chosen: Sequence[Action]) -> None:
-        """A rung more with a set, if it gains what is worth doing."""
+        """A rung more with a set, if it gains what is worth doing and costs no less."""
         here, reached = self.here, self._scores.of(chosen)
-        if reached < here.score + LEAST_GAIN:
+        if reached < here.score + LEAST_GAIN or _amount(chosen) < here.cost - 1e-9:
             return
         self._owned |= Counter(entry for action in chosen for entry in action.cost.entries)
         paid = max(here.paid, _price(self._owned, self._wishes.currency))
@@ -133,21 +135,43 @@ class _Walk:
         self.rungs.append(Rung(tuple(chosen), steps, _amount(chosen), paid, reached, gain, not self._stopped, gone))
 
 
-def _throws_away(here: Sequence[Action], chosen: Sequence[Action]) -> bool:
+def _throws_away(here: Sequence[Action], chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> bool:
     """Whether a set leaves out something done or bought in the one before, though nothing in it is in its place."""
-    return any(not _in_place_of(action, chosen) for action in here if action not in chosen)
+    gone = [action for action in here if action not in chosen]
+    names = {action.id for action in gone}  # what builds on what goes, goes with it
+    return any(not action.needs & names and not _in_place_of(action, chosen, pool, scores) for action in gone)
 
 
-def _in_place_of(action: Action, chosen: Iterable[Action]) -> bool:
-    """Whether something in a set is in the place of an action: it does the same, or cannot go with it, or is bought for the same part."""
-    return any(action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen)
+def _in_place_of(action: Action, chosen: Iterable[Action], pool: Mapping[str, Action], scores: ScoreCache) -> bool:
+    """Whether something in a set is in the place of an action: of one that is bought what does the same, cannot go with it, or is bought for
+    the same part; of a free one only the same worked out anew or done by the way, or what is bought and cannot go with it."""
+    if action.amount:
+        return any(action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen)
+    return any(
+        action.wish == other.wish
+        or action.writes.items() <= other.writes.items()
+        or put_again(action, other)
+        or (other.amount and not any(_goes_with(action, again, pool, scores) for again in _anew(other, pool)))
+        for other in chosen
+    )
+
+
+def _goes_with(action: Action, other: Action, pool: Mapping[str, Action], scores: ScoreCache) -> bool:
+    return not action.clashes(other) and not scores.apart(action, other, pool)
+
+
+def _anew(action: Action, pool: Mapping[str, Action]) -> list[Action]:
+    """An action, and the same as it was worked out in other rooms, for no more money."""
+    return [action, *(other for other in pool.values() if other.wish == action.wish and other != action and other.amount <= action.amount)]
 
 
 def _beside(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
     """What a set buys, put to what stands on a rung: nobody is to turn the desk twice, and what was bought there is not bought for nothing."""
     kept = list(rung.chosen)
     for action in sorted(chosen, key=lambda action: -action.amount):
-        more = None if action in kept else scores.taken_in(action, kept, pool)
+        sets = [] if action in kept else [scores.taken_in(again, kept, pool) for again in (_anew(action, pool) if action.amount else [action])]
+        whole = (more for more in sets if more is not None and not _throws_away(kept, more, pool, scores))
+        more = next(whole, sets[0] if sets else None)
         if more is not None and (action.amount or (len(more) > len(kept) and scores.of(more) > scores.of(kept) + NO_LOSS)):
             kept = more
     return kept
@@ -168,9 +192,8 @@ def _with_free_of(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Actio
     """A set with what was done for nothing on the rung before: nobody is to undo it, unless something bought is better in its place."""
     kept = list(chosen)
     for action in rung.chosen:
-        anew = any(action.wish == member.wish or put_again(action, member) for member in kept)
-        more = None if action.amount or anew else scores.taken_in(action, kept, pool)
-        if more is not None and len(more) > len(kept) and (not _in_place_of(action, kept) or scores.of(more) >= scores.of(kept) - NO_LOSS):
+        more = None if action.amount or _in_place_of(action, kept, pool, scores) else scores.taken_in(action, kept, pool)
+        if more is not None and len(more) > len(kept):
             kept = more
     return kept
 
