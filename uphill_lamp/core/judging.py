@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from types import MappingProxyType
@@ -14,9 +14,11 @@ import numpy as np
 from uphill_lamp.core.arrays import FloatArray
 from uphill_lamp.core.document.fields import Origin
 from uphill_lamp.core.document.patch import Patch
+from uphill_lamp.core.document.setup import Setup
 
 Severity = Literal["grave", "clear", "slight"]
 CostKind = Literal["free", "owned", "buy"]
+Retold = Callable[[Setup, Setup], tuple[str, ...]]  # a step's detail, in sentences, of the room before it and after
 
 AT_OUTER_LIMIT = 0.15
 WANTING = 0.85  # below this utility a measure becomes a finding: it is visibly off, not a rounding
@@ -149,7 +151,8 @@ class Move:
 
     ``gain`` in points of the whole score, None until computed; ``extends`` the id of a simpler move that this one is
     offered beside only if it gains visibly more; ``promises`` the figures, by measure, that its words say it will give; ``parts`` the
-    moves that a joint one is made of, in the order they are done.
+    moves that a joint one is made of, in the order they are done. ``aim`` is what of its title says where a lamp is aimed, ``basis`` what of
+    its detail holds wherever a later step puts it; ``retold`` gives the detail anew where other steps come before it.
     """
 
     id: str
@@ -162,6 +165,9 @@ class Move:
     extends: str = ""
     promises: tuple[tuple[str, float], ...] = ()
     parts: tuple[Move, ...] = ()
+    aim: str = ""
+    basis: str = ""
+    retold: Retold | None = field(default=None, compare=False, repr=False)
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from uphill_lamp.core.document.patch import Operation, Patch
-from uphill_lamp.core.judging import Cost, Move
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import Cost, Move, Retold
 
 
 @dataclass(frozen=True)
@@ -16,7 +17,8 @@ class Action:
     """A change of the document that can be part of a combination.
 
     ``needs`` are ids of actions that must be done before it; ``slot`` names a place that only one action can fill, beside what
-    their patches already say; ``areas`` are those whose figures it can bear on, told by what the areas' records say they read.
+    their patches already say; ``areas`` are those whose figures it can bear on, told by what the areas' records say they read; ``aim``,
+    ``basis`` and ``retold`` are the move's.
     """
 
     id: str
@@ -28,6 +30,14 @@ class Action:
     needs: frozenset[str] = frozenset()
     slot: str = ""
     areas: frozenset[str] = frozenset()
+    aim: str = ""
+    basis: str = ""
+    retold: Retold | None = field(default=None, compare=False, repr=False)
+
+    def told_between(self, before: Setup, after: Setup) -> str:
+        """Its detail where it leads from one setup to another."""
+        sentences = self.retold(before, after) if self.retold else (self.detail,)
+        return " ".join(dict.fromkeys(filter(None, sentences)))
 
     @property
     def wish(self) -> str:
@@ -107,7 +117,10 @@ def put_finer(one: Action, other: Action) -> bool:
 
 def action_of(move: Move, needs: Iterable[str] = (), slot: str = "", name: str = "") -> Action:
     """A move as an action."""
-    return Action(name or move.id, move.title, move.patch, move.cost, move.cautions, move.detail, frozenset(needs), slot)
+    return Action(
+        name or move.id, move.title, move.patch, move.cost, move.cautions, move.detail, frozenset(needs), slot, aim=move.aim, basis=move.basis,
+        retold=move.retold,
+    )  # fmt: skip
 
 
 def in_order(names: Iterable[str], known: Mapping[str, Action]) -> list[Action]:

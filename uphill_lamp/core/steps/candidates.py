@@ -8,15 +8,17 @@ from dataclasses import dataclass, replace
 from uphill_lamp.core.appraisal.appraise import Appraisal
 from uphill_lamp.core.areas.frame import other_camera_moves as cameras
 from uphill_lamp.core.areas.light import catalogue_lamps as lamps
-from uphill_lamp.core.areas.light.lamp_moves import AIMED_WORDS
 from uphill_lamp.core.areas.sound import catalogue_microphones as microphones
-from uphill_lamp.core.judging import Move
+from uphill_lamp.core.document.setup import Setup
+from uphill_lamp.core.judging import Move, Retold
 from uphill_lamp.core.steps.action import Action, action_of, put_again, put_finer, touches
 from uphill_lamp.core.steps.hands import too_long
 from uphill_lamp.core.steps.score_cache import ScoreCache
 
 NEW_LAMP = "new lamp"
 TWO_IN_ONE = "light.lamp_and_dark_page"  # for the bench; here both halves are weighed by themselves
+PUTS = ("position", "aim_", "on", "dim")  # fields of a lamp that say where it stands, how it is aimed and how it burns
+LAMP_PATH = 2  # slashes in the path of a lamp that is added whole
 LEAST_ALONE = 0.02  # points; a purchase that gains less by itself is not weighed
 
 
@@ -113,28 +115,66 @@ def goes_on(earlier: Action, action: Action) -> bool:
 
 
 def at_once(first: Action, action: Action) -> Action:
-    """An action that goes on from a first one, as one action that goes there at once, in the place of the first."""
-    again = first.wish == action.wish or put_again(first, action)
+    """An action that goes on from a first one, as one action that goes there at once, in the place of the first; worded to where it ends."""
+    over = first.writes.keys() <= action.writes.keys()
+    own = over or first.wish == action.wish
+    kept = "" if own else first.basis if _stands_elsewhere(first, action) else first.detail
     return replace(
         action,
-        detail=action.detail if again else " ".join(dict.fromkeys(filter(None, (first.detail, action.detail)))),
-        title=action.title if again else _both(first, action),
-        patch=action.patch if first.writes.keys() <= action.writes.keys() else (*first.patch, *action.patch),
+        detail=" ".join(dict.fromkeys(filter(None, (kept, action.detail)))),
+        title=action.title if over else _both(first, action),
+        patch=action.patch if over else (*first.patch, *action.patch),
         cost=action.cost if action.amount else first.cost,
         cautions=tuple(dict.fromkeys((*first.cautions, *action.cautions))),
         needs=(action.needs | first.needs) - {first.id},
         slot=first.slot,
+        aim=action.aim or first.aim,
+        basis=action.basis or ("" if own else first.basis),
+        retold=action.retold if own else _retold(first, action),
     )
 
 
+def _retold(first: Action, action: Action) -> Retold:
+    """The details of two actions that become one, told anew; of the first what holds where the second has put its lamp."""
+    elsewhere = _stands_elsewhere(first, action)
+
+    def told_of(before: Setup, after: Setup) -> tuple[str, ...]:
+        return first.basis if elsewhere else first.told_between(before, after), action.told_between(before, after)
+
+    return told_of
+
+
+def _stands_elsewhere(first: Action, action: Action) -> bool:
+    """Whether what a first action tells of its lamp's place or light is no longer so after another."""
+    placed = any("/position/" in path or path.count("/") == LAMP_PATH for path in first.writes)
+    return _writes(action, "/position/") or (_writes(action, "/aim_") and not placed)
+
+
+def _writes(action: Action, what: str) -> bool:
+    return any(path.startswith("/lights/") and what in path for path in action.writes)
+
+
 def _both(first: Action, action: Action) -> str:
-    """What two actions that become one are called: the second is part of the first where it only moves its lamp."""
-    if action.wish.startswith("light.move_lamp."):
+    """What two actions that become one are called, by where the lamp of both is aimed in the end."""
+    turned_on = _writes(first, "/on") and not _writes(action, "/on")
+    if first.wish == action.wish or (action.aim and _only_put(first) and not _only_put(action)):
+        return _turned_on(action) if turned_on else action.title
+    if _only_put(action) and action.aim == first.aim:
         return first.title
-    begun = (
-        first.title.removesuffix(AIMED_WORDS) if any("/aim_" in path for path in action.writes) else first.title
-    )  # it is aimed elsewhere
-    return f"{begun}; {action.title[0].lower()}{action.title[1:]}"
+    begun = first.title.replace(first.aim, "") if first.aim and _writes(action, "/aim_") else first.title  # it is aimed elsewhere
+    return f"{begun}; {action.title[0].lower()}{action.title[1:]}" if begun else action.title
+
+
+def _only_put(action: Action) -> bool:
+    """Whether all that an action does is to put, aim, switch and dim one lamp."""
+    paths = [path.split("/", 3) for path in action.writes]
+    return all(path[1] == "lights" and path[3:] and path[3].startswith(PUTS) for path in paths) and len({path[2] for path in paths}) == 1
+
+
+def _turned_on(action: Action) -> str:
+    """An action's title where the lamp it moves was off before."""
+    begun, aim, rest = action.title.partition(action.aim) if action.aim else (action.title, "", "")
+    return f"Turn on {begun.removeprefix('Move ')}, move it{aim}{rest}" if begun.startswith("Move ") else action.title
 
 
 def _what(action: Action) -> tuple[tuple[tuple[str, str], ...], frozenset[str]]:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import math
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from uphill_lamp.core.catalogue.prices import catalogue
+from uphill_lamp.core.document.faults import Refused
+from uphill_lamp.core.document.patch import value_at
 from uphill_lamp.core.document.people import Preferences
+from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.scene.wording import sum_of
 from uphill_lamp.core.steps.action import Action, put_again
 from uphill_lamp.core.steps.closing import LEAST_GAIN, added
@@ -24,7 +28,8 @@ NO_LOSS = 0.05  # points that a step may seem to lose before the next gains them
 class Step:
     """An action in its place in the ladder: what it gains there [points], the score after it, and what it makes superfluous.
 
-    ``with_next``: what it does tells only together with the next one, which then says what both gain.
+    ``detail`` is the action's in the room as the steps before it leave it; ``with_next``: what it does tells only together with the next one,
+    which then says what both gain.
     """
 
     action: Action
@@ -32,6 +37,7 @@ class Step:
     score: float
     replaces: tuple[Action, ...] = ()
     with_next: bool = False
+    detail: str = ""
 
 
 def plan_name(cost: float, currency: str) -> str:
@@ -92,15 +98,19 @@ def rungs_of(
     sets, spent = {completed.point: completed for completed in beyond}, walk.here.cost
     vertices = hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]
     for point in vertices:
-        beside, alone = _beside(walk.here, sets[point].chosen, pool, scores), sets[point].chosen
+        fresh = _not_undoing(pool, walk.here.chosen, scores.base.setup)
+        alone = [action for action in sets[point].chosen if action.id in fresh]
+        beside = _beside(walk.here, alone, pool, scores)
         for chosen in (beside, alone) if _as_well(beside, alone, walk.here, scores, limit) else (alone, beside):
             chosen = _with_free_of(walk.here, chosen, pool, scores)
-            chosen = _final(added(chosen, pool, scores, frozenset(action.id for action in chosen)), scores)
+            chosen = _final(added(chosen, fresh, scores, frozenset(action.id for action in chosen)), scores)
             if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.here.chosen, chosen, pool, scores):
                 walk.on_to(chosen)
                 break
     # What was left out so that nothing is thrown away may still gain beside it.
-    rest = [_final(_beside(walk.here, sets[point].chosen, pool, scores), scores) for point in vertices]
+    fresh = _not_undoing(pool, walk.here.chosen, scores.base.setup)
+    left = ([action for action in sets[point].chosen if action.id in fresh] for point in vertices)
+    rest = [_final(_beside(walk.here, chosen, pool, scores), scores) for chosen in left]
     rest = [chosen for chosen in rest if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.here.chosen, chosen, pool, scores)]
     walk.on_to(max(rest, key=scores.of, default=walk.here.chosen))
     return tuple(walk.rungs)
@@ -142,11 +152,35 @@ def _throws_away(here: Sequence[Action], chosen: Sequence[Action], pool: Mapping
     return any(not action.needs & names and not _in_place_of(action, chosen, pool, scores) for action in gone)
 
 
+def _not_undoing(pool: Mapping[str, Action], here: Sequence[Action], base: Setup) -> dict[str, Action]:
+    """All actions but the free ones that switch, hang or show again what the free ones done here changed: they write to the same place, and
+    what was there at first. A figure may come back: a lamp is dimmed, and then not."""
+    written = {path for action in here if not action.amount for path in action.writes}
+    return {
+        name: action
+        for name, action in pool.items()
+        if action.amount
+        or action in here
+        or not any(path in written and value == _first(base, path) for path, value in action.writes.items())
+    }
+
+
+def _first(base: Setup, path: str) -> str | None:
+    """What stands at a path at first, as an action writes it; None for a number, and where there is nothing."""
+    try:
+        value = value_at(base, path)
+    except Refused:
+        return None
+    return None if isinstance(value, int | float) and not isinstance(value, bool) else json.dumps(value, sort_keys=True)
+
+
 def _in_place_of(action: Action, chosen: Iterable[Action], pool: Mapping[str, Action], scores: ScoreCache) -> bool:
     """Whether something in a set is in the place of an action: of one that is bought what does the same, cannot go with it, or is bought for
     the same part; of a free one only the same worked out anew or done by the way, or what is bought and cannot go with it."""
     if action.amount:
-        return any(action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen)
+        return any(
+            action.clashes(other) or action.title == other.title or (other.amount and action.parts & other.parts) for other in chosen
+        )
     return any(
         action.wish == other.wish
         or action.writes.items() <= other.writes.items()
@@ -169,7 +203,9 @@ def _beside(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], sc
     """What a set buys, put to what stands on a rung: nobody is to turn the desk twice, and what was bought there is not bought for nothing."""
     kept = list(rung.chosen)
     for action in sorted(chosen, key=lambda action: -action.amount):
-        sets = [] if action in kept else [scores.taken_in(again, kept, pool) for again in (_anew(action, pool) if action.amount else [action])]
+        sets = (
+            [] if action in kept else [scores.taken_in(again, kept, pool) for again in (_anew(action, pool) if action.amount else [action])]
+        )
         whole = (more for more in sets if more is not None and not _throws_away(kept, more, pool, scores))
         more = next(whole, sets[0] if sets else None)
         if more is not None and (action.amount or (len(more) > len(kept) and scores.of(more) > scores.of(kept) + NO_LOSS)):
@@ -280,9 +316,11 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache,
         if not tried:
             break
         (_, reached, _), action, replaced, now = max(tried, key=lambda attempt: attempt[0])
-        if scores.document(now) != there or action.amount:  # else it is done already, by what it is in the place of
-            steps.append(Step(action, reached - score, reached, replaced))
-        score, there = reached, scores.document(now)
+        before, there = there, scores.document(now)
+        if there != before or action.amount:  # else it is done already, by what it is in the place of
+            detail = action.told_between(before, there) if before and there else action.detail
+            steps.append(Step(action, reached - score, reached, replaced, detail=detail))
+        score = reached
         left.remove(action)
     if steps:  # what is no longer of use goes with the last step
         idle = tuple(member for member in now if member in gone)
@@ -294,12 +332,12 @@ def _steps(here: Sequence[Action], chosen: Sequence[Action], scores: ScoreCache,
 
 
 def _shown_together(steps: list[Step]) -> tuple[Step, ...]:
-    """Steps none of which seems to lose: one that only a later one makes good is told with the next."""
+    """Steps none of which seems to lose, or to be bought for nothing: one that only a later one makes good is told with the next."""
     shown: list[Step] = []
     carried = 0.0
     for index, step in enumerate(steps):
         gain = step.gain + carried
-        if gain < -NO_LOSS and index + 1 < len(steps):
+        if _in_vain(step.action, gain) and index + 1 < len(steps):
             shown.append(replace(step, gain=0.0, score=step.score - gain, with_next=True))
             carried = gain
         else:
@@ -307,11 +345,16 @@ def _shown_together(steps: list[Step]) -> tuple[Step, ...]:
             carried = 0.0
     for index in range(len(shown) - 2, -1, -1):  # the last has no next: what comes before it is told with it
         step, last = shown[index], shown[-1]
-        if last.gain >= -NO_LOSS:
+        if not _in_vain(last.action, last.gain):
             break
         shown[index] = replace(step, gain=0.0, score=step.score - step.gain, with_next=True)
         shown[-1] = replace(last, gain=last.gain + step.gain)
     return tuple(shown)
+
+
+def _in_vain(action: Action, gain: float) -> bool:
+    """Whether a step seems to lose, or to be bought for nothing."""
+    return gain < (NO_LOSS if action.amount else -NO_LOSS)
 
 
 def _price(owned: Counter[str], currency: str) -> float:

@@ -92,9 +92,10 @@ def reach_of_money(ladder: Ladder) -> list[dict[str, Any]]:
         name, steps = plan_name(plan.cost, ladder.currency), len(plan.chosen)
         words = f"the {name[0].lower()}{name[1:]} reaches {plan.score:.0f} points in {steps} step{'s' if steps != 1 else ''}."
         buys, others = ([action.title for action in chosen if action.amount] for chosen in (plan.chosen, ladder.chosen(best)))
+        price = sum_of(best.cost, ladder.currency)
         more = best.score >= plan.score + LEAST_GAIN and f"{best.score:.0f}" != f"{plan.score:.0f}"
         if more and set(others) != set(buys):
-            words += f" Skip the plans before it and {sum_of(best.cost, ladder.currency)} at once reaches {best.score:.0f}. To buy: {'; '.join(others)}."
+            words += f" Another way, past the cheaper plans: {price} at once reaches {best.score:.0f}. To buy: {'; '.join(others)}."
         reach.append({"cost": cost, "said": words})
     return reach
 

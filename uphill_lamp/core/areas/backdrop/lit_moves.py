@@ -23,7 +23,7 @@ from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.camera.camera_rays import LIT_BEHIND
 from uphill_lamp.core.field.light.lit_scene import lit_scene_of
 from uphill_lamp.core.field.light.sources import lamp_source
-from uphill_lamp.core.judging import FREE, WANTING, Band, Finding, Move
+from uphill_lamp.core.judging import FREE, WANTING, Band, Finding, Move, Retold
 from uphill_lamp.core.offers import at_home
 from uphill_lamp.core.scene.footprints import desk_outline
 from uphill_lamp.core.scene.handling import desk_turned, lamp_cautions
@@ -147,7 +147,9 @@ def set_off(lit: Lit) -> Iterator[Move]:
     most, best = max(left, key=lambda pair: pair[0], default=(now, None))
     if best is not None and EDGE.utility(most) >= (1 + EDGE.utility(now)) / 2:
         yield replaced(
-            best, detail=f"That alone is not quite enough: your hair then stands out by {in_stops(most)}, now by {in_stops(now)}."
+            best,
+            detail=f"That alone is not quite enough: your hair then stands out by {in_stops(most)}, now by {in_stops(now)}.",
+            retold=_beside_others(best),
         )
 
 
@@ -170,7 +172,13 @@ def shadow_off(lit: Lit) -> Iterator[Move]:
         left = [(_stops_after(lit, move), move) for move in (*_forward(setup, "shadow"), *lit_more)]
         least, move = min(left, key=lambda pair: pair[0], default=(shadow.stops, None))
         if move is not None and least <= HALVED * shadow.stops:
-            yield replaced(move, detail=f"That alone is not enough: it leaves {in_stops(least)} of it, of {in_stops(shadow.stops)}.")
+            yield replaced(move, detail=f"That alone is not enough: it leaves {in_stops(least)} of it, of {in_stops(shadow.stops)}.",
+                           retold=_beside_others(move))  # fmt: skip
+
+
+def _beside_others(move: Move) -> Retold:
+    """What is told of a move where other steps are done, too: that it is not enough alone matters no more."""
+    return lambda before, after: (move.detail,)
 
 
 def _stops_after(lit: Lit, move: Move) -> float:

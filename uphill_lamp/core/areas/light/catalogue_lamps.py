@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from uphill_lamp.core.areas.light.lamp_placing import Spot, aimed_at_face, best_spot, overhead, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import Spot, aimed_at_face, best_spot, overhead
+from uphill_lamp.core.areas.light.lamp_words import stood_anew, stood_words
 from uphill_lamp.core.catalogue.kind import Kind
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.devices import Light
@@ -46,15 +47,16 @@ def _placed(lit_scene: LitScene, kind: Kind, had: Offer, off: Sequence[Light]) -
         if spot is None:
             return
         added.append(spot.light)
-        first_spot = first_spot or spot_words(setup, spot)
+        first_spot = first_spot or stood_words(setup, spot.light)
         lit_scene = lit_scene_of(setup.model_copy(update={"lights": (*setup.lights, *added)}))
     operations: tuple[Operation, ...] = tuple(add("/lights/-", light.model_dump(mode="json")) for light in added)
     switched = tuple(replace(f"/lights/{light.id}/on", False) for light in off)
     title = kind.name + (", and the overhead light off" if off else "")
     name = f"light.catalogue.{kind.entry}" + (".overhead_off" if off else "")
-    where = "Round the lens, aimed at your face." if kind.attributes.get("placing") == "lens" else first_spot
+    at_lens = kind.attributes.get("placing") == "lens"
+    where, anew = ("Round the lens, aimed at your face.", None) if at_lens else (first_spot, stood_anew(added[0].id))
     warnings = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(added[0]))))
-    yield Move(name, title, (*operations, *switched, *had.patch), had.cost, warnings, detail=where)
+    yield Move(name, title, (*operations, *switched, *had.patch), had.cost, warnings, detail=where, retold=anew)
 
 
 def lamp_of(kind: Kind, number: int = 1) -> Light | None:

@@ -56,7 +56,7 @@ def bulbs(setup: Setup, mixture: SpectralMix) -> Iterator[Move]:
         cct_k = best_white_k(mixture, light.id)
         if cct_k is None:
             continue
-        has_bulb = light.kind in ("bulb", "cone", "file")
+        has_bulb = _takes_bulb(light)
         if has_bulb and (bulb := offered(setup, "bulb_true_colours", "An LED bulb whose box says Ra 90 or more")) is not None:
             root = f"/lights/{light.id}"
             patch = tuple(
@@ -88,7 +88,7 @@ def brighter_bulbs(setup: Setup) -> Iterator[Move]:
         return
     new = kind.figures("flux_lm", "cct_k", "cri")
     for light in setup.lights:
-        weak = light.on and light.kind in ("bulb", "cone") and not light.accent and light.owned
+        weak = light.on and _takes_bulb(light) and light.kind != "file" and not light.accent and light.owned
         if weak and float(new.get("flux_lm", 0.0)) >= BRIGHTER * light.flux_lm:
             patch = tuple(
                 replace(f"/lights/{light.id}/{field}", value)
@@ -97,6 +97,11 @@ def brighter_bulbs(setup: Setup) -> Iterator[Move]:
             title = f"Put a bulb of {new['flux_lm']:.0f} lm in {the(light.name)}"
             detail = f"{bulb.words}; {light.flux_lm:.0f} lm now."
             yield Move(f"light.brighter_bulb.{light.id}", title, (*patch, *bulb.patch), bulb.cost, (cautions.BULB,), detail=detail)
+
+
+def _takes_bulb(light: Light) -> bool:
+    """Whether a lamp has a socket: one that runs on low voltage, such as a phone's torch, has its diodes built in."""
+    return light.kind in ("bulb", "cone", "file") and light.drive == "mains"
 
 
 def _usual(light: Light) -> bool:

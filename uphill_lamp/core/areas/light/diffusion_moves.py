@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.light.lamp_moves import place_words
-from uphill_lamp.core.areas.light.lamp_placing import best_spot, face_light_utility, lamp_patch, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import best_spot, face_light_utility, lamp_patch
+from uphill_lamp.core.areas.light.lamp_words import AIMED_WORDS, level_words, lit_anew, place_words, stood_anew, stood_words
 from uphill_lamp.core.areas.light.measures import SIDES, level_band
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document import typical
@@ -73,7 +73,8 @@ def diffused(lit_scene: LitScene) -> Iterator[Move]:
         if spot is not None:
             words = PAPER_WORDS if soft.cover is PAPER else f"with {soft.words} {soft.where} it"
             yield Move(f"light.soft_lamp.{light.id}", f"{place_words(light)}, {words}", (put, *lamp_patch(spot.light, light), *soft.had.patch),
-                       soft.had.cost, (cautions.PAPER, *lamp_cautions(spot.light)), detail=spot_words(setup, spot),
+                       soft.had.cost, (cautions.PAPER, *lamp_cautions(spot.light)), detail=stood_words(setup, spot.light),
+                       aim=AIMED_WORDS, retold=stood_anew(light.id),
                        extends=f"light.move_lamp.{light.id}")  # fmt: skip
 
 
@@ -164,11 +165,9 @@ def bounced(lit_scene: LitScene) -> Iterator[Move]:
         if best is None:
             continue
         turned, surface, level_lx = best
-        verb = "Aim" if light.on else "Turn on and aim"
-        detail = f"Your face then gets {lux(level_lx)}, soft as the wall is large."
-        title = f"{verb} {the(light.name)} at {surface}"
-        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), FREE, lamp_cautions(light), detail=detail,
-                   promises=(("light.face_level", level_lx),))  # fmt: skip
+        title = f"Aim {the(light.name)} at {surface}" if light.on else f"Turn on {the(light.name)} and aim it at {surface}"
+        yield Move(f"light.bounce.{light.id}", title, lamp_patch(turned, light), FREE, lamp_cautions(light), detail=level_words(level_lx),
+                   promises=(("light.face_level", level_lx),), aim=title if light.on else f" and aim it at {surface}", retold=lit_anew())  # fmt: skip
 
 
 def white_sheet(lit_scene: LitScene) -> Iterator[Move]:
@@ -193,13 +192,20 @@ def white_sheet(lit_scene: LitScene) -> Iterator[Move]:
     thrown = thrown_back(setup.model_copy(update={"reflectors": (sheet,)}), lit_scene.sources)
     places, normals = face_points(face)
     more_lx = sum(float(source.illuminance_lx(places, normals, 6)[1 if side > 0 else 2]) for source in thrown)
-    units = setup.preferences.units
-    detail = f"{length(float(np.linalg.norm(place - face.eyes)), units)} to your {name}, just out of the picture: it gives that cheek {lux(more_lx)} more."
     had = at_home(setup, SHEETS, "White cloth, card or paper will do.")
     patch = (add("/reflectors/-", sheet.model_dump(mode="json")), *had.patch)
-    yield Move(
-        "light.white_sheet", f"Hang a white sheet on your {name}", patch, had.cost, (cautions.CLOTH,), detail=f"{had.words} {detail}"
-    )
+
+    def anew(before: Setup, after: Setup) -> tuple[str, ...]:
+        more_lx = lit_scene_of(after).face_lx[f"{name}_cheek"] - lit_scene_of(before).face_lx[f"{name}_cheek"]
+        return had.words, _sheet_words(after, place, name, max(more_lx, 0.0))
+
+    yield Move("light.white_sheet", f"Hang a white sheet on your {name}", patch, had.cost, (cautions.CLOTH,),
+               detail=f"{had.words} {_sheet_words(setup, place, name, more_lx)}", retold=anew)  # fmt: skip
+
+
+def _sheet_words(setup: Setup, place: Vector, side: str, more_lx: float) -> str:
+    away = length(float(np.linalg.norm(place - scene_of(setup).face.eyes)), setup.preferences.units)
+    return f"{away} to your {side}, just out of the picture: it gives that cheek {lux(more_lx)} more."
 
 
 def _beside_face(setup: Setup, face: Face, side: int) -> Vector | None:
@@ -231,8 +237,9 @@ def torch(lit_scene: LitScene) -> Iterator[Move]:
         return
     turned, surface, level_lx = best
     patch: Patch = (add("/lights/-", turned.model_dump(mode="json")), remove(f"/kit/{phone.id}"))
-    detail = f"Your face then gets {lux(level_lx)}. The phone stands on the desk beside you, its back to the wall, and on its charger."
+    basis = "The phone stands on the desk beside you, its back to the wall, and on its charger."
     title = f"Turn on the torch of {the(phone.name)} and aim it at {surface}"
     yield Move(
-        "light.phone_torch", title, patch, OWNED, (cautions.PHONE_HOLDER,), detail=detail, promises=(("light.face_level", level_lx),)
-    )
+        "light.phone_torch", title, patch, OWNED, (cautions.PHONE_HOLDER,), detail=f"{basis} {level_words(level_lx)}",
+        promises=(("light.face_level", level_lx),), aim=f" and aim it at {surface}", basis=basis, retold=lit_anew(basis),
+    )  # fmt: skip

@@ -7,8 +7,9 @@ from collections.abc import Iterator, Set
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.glare import margins_deg, mirrored, noticed_cd_m2, spots_of
-from uphill_lamp.core.areas.light.lamp_moves import borrowed_lamp, can_borrow, own_lamps, place_words
-from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, best_spot, lamp_patch, spot_words
+from uphill_lamp.core.areas.light.lamp_moves import borrowed_lamp, can_borrow, own_lamps
+from uphill_lamp.core.areas.light.lamp_placing import aimed_at_face, best_spot, lamp_patch
+from uphill_lamp.core.areas.light.lamp_words import place_words, stood_words
 from uphill_lamp.core.areas.light.measures import GLARE
 from uphill_lamp.core.document.devices import Light, Screen
 from uphill_lamp.core.document.faults import Refused
@@ -188,7 +189,7 @@ def _lamp_first(lit_scene: LitScene) -> Move | None:
         name, words = (
             (f"light.move_lamp.{mine.id}", place_words(mine)) if mine else ("light.borrow_lamp", "Borrow a lamp from another room")
         )
-        return Move(name, words, lit, FREE, lamp_cautions(lamp), detail=spot_words(setup, spot))
+        return Move(name, words, lit, FREE, lamp_cautions(lamp), detail=stood_words(setup, spot.light))
     off = max((light for light in setup.lights if not light.on and not light.accent), key=lambda light: light.flux_lm, default=None)
     return Move(f"light.lamp_on.{off.id}", f"Turn on {the(off.name)}", (replace(f"/lights/{off.id}/on", True),), FREE) if off else None
 
@@ -228,5 +229,13 @@ def white_pages(lit_scene: LitScene) -> Iterator[Move]:
         if more_lx >= LEAST_PAGE_LX:
             yield Move(f"light.white_page.{screen.id}", f"Show a white page on half of {the(screen.name)}'s screen",
                 (replace(f"/screens/{screen.id}/white_share", white_share),),
-                       FREE, (cautions.SCREEN_LAMP,), detail=f"It gives your face {lux(more_lx)} more.",
+                       FREE, (cautions.SCREEN_LAMP,), detail=_more_words(more_lx), retold=_more_anew,
                        promises=(("light.face_level", lit_scene.face_lx["front"] + more_lx),))  # fmt: skip
+
+
+def _more_words(more_lx: float) -> str:
+    return f"It gives your face {lux(more_lx)} more."
+
+
+def _more_anew(before: Setup, after: Setup) -> tuple[str, ...]:
+    return (_more_words(max(lit_scene_of(after).face_lx["front"] - lit_scene_of(before).face_lx["front"], 0.0)),)

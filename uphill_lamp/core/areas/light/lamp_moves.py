@@ -8,7 +8,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from uphill_lamp.core import cautions
-from uphill_lamp.core.areas.light.lamp_placing import Spot, best_spot, can_do_without, face_light_utility, lamp_patch, overhead, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import Spot, best_spot, can_do_without, face_light_utility, lamp_patch, overhead
+from uphill_lamp.core.areas.light.lamp_words import AIMED_WORDS, place_words, stood_anew, stood_words
 from uphill_lamp.core.areas.light.measures import SIDES, level_band
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Light
@@ -42,15 +43,6 @@ def overhead_off(lit_scene: LitScene) -> Iterator[Move]:
         yield Move(f"light.overhead_off.{light.id}", f"Turn off {the(light.name)}", (replace(f"/lights/{light.id}/on", False),))
 
 
-AIMED_WORDS = " and aim it at your face"
-
-
-def place_words(light: Light) -> str:
-    """What is done with a lamp, in words."""
-    lamp = the(light.name)
-    return f"{f'Move {lamp}' if light.on else f'Turn on {lamp}, move it'}{AIMED_WORDS}"
-
-
 def place_lamps(lit_scene: LitScene) -> Iterator[Move]:
     """Each lamp one has, that can be carried, put where it serves best; with the overhead off too if that serves better."""
     setup = lit_scene.setup
@@ -64,7 +56,9 @@ def place_lamps(lit_scene: LitScene) -> Iterator[Move]:
                 patch,
                 FREE,
                 lamp_cautions(light),
-                detail=spot_words(setup, spot),
+                detail=stood_words(setup, spot.light),
+                aim=AIMED_WORDS,
+                retold=stood_anew(light.id),
             )
         if not above:
             continue
@@ -79,8 +73,10 @@ def place_lamps(lit_scene: LitScene) -> Iterator[Move]:
                 patch,
                 FREE,
                 lamp_cautions(light),
-                detail=spot_words(setup, spot),
+                detail=stood_words(setup, spot.light),
                 extends=simpler,
+                aim=AIMED_WORDS,
+                retold=stood_anew(light.id),
             )
 
 
@@ -93,9 +89,10 @@ def buy_lamp(lit_scene: LitScene) -> Iterator[Move]:
     new = Light.model_validate(typical.light("daylight_desk_lamp", "new-desk-lamp", "New desk lamp", typical.point(1, 1, 1)))
     for off, spot, patch in _stood(lit_scene, new):
         title = "Desk lamp with a daylight bulb" + (", and the overhead light off" if off else "")
-        detail = f"A new lamp costs {money(cost.amount, cost.currency)}. It stands so: {spot_words(setup, spot)}"
+        basis = f"A new lamp costs {money(cost.amount, cost.currency)}. It stands so:"
         name, simpler = ("light.buy_lamp.overhead_off", "light.buy_lamp") if off else ("light.buy_lamp", "")
-        yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=detail, extends=simpler)
+        yield Move(name, title, patch, cost, (cautions.LAMP_STAND, cautions.MAINS_LAMP), detail=f"{basis} {stood_words(setup, spot.light)}",
+                   extends=simpler, retold=stood_anew(new.id, basis))  # fmt: skip
 
 
 def _stood(lit_scene: LitScene, lamp: Light) -> Iterator[tuple[bool, Spot, Patch]]:
@@ -136,9 +133,10 @@ def borrow_lamp(lit_scene: LitScene) -> Iterator[Move]:
         return
     for off, spot, patch in _stood(lit_scene, lamp):
         title = "Borrow a lamp from another room" + (", and turn the overhead light off" if off else "")
-        detail = f"If there is a table or bedside lamp: reckoned with {lamp.flux_lm:.0f} lm, as most bulbs give. {spot_words(setup, spot)}"
+        basis = f"If there is a table or bedside lamp: reckoned with {lamp.flux_lm:.0f} lm, as most bulbs give."
         name, simpler = ("light.borrow_lamp.overhead_off", "light.borrow_lamp") if off else ("light.borrow_lamp", "")
-        yield Move(name, title, patch, FREE, (*lamp_cautions(lamp), cautions.MAINS_LAMP), detail=detail, extends=simpler)
+        yield Move(name, title, patch, FREE, (*lamp_cautions(lamp), cautions.MAINS_LAMP), detail=f"{basis} {stood_words(setup, spot.light)}",
+                   extends=simpler, basis=basis, retold=stood_anew(lamp.id, basis))  # fmt: skip
 
 
 def fewer_pictures(setup: Setup) -> Iterator[Move]:

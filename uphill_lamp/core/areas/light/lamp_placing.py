@@ -23,7 +23,6 @@ from uphill_lamp.core.judging import Band, harmonic
 from uphill_lamp.core.scene.placing import Face, room_size, screen_pane
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, direction, point_at, right_of, unit, yaw_tilt_deg
-from uphill_lamp.core.scene.wording import degrees, length
 from uphill_lamp.core.standing.limits import LAMP_OVER_DESK_M, LAMP_REACH_M, OFF_GAZE_DEG
 
 # Where a lamp may be tried, seen from the eyes: angles aside [deg], heights [deg], distances [m]; of two alike the first wins.
@@ -208,11 +207,3 @@ def lamp_patch(light: Light, before: Light) -> Patch:
     changes = [replace(f"{root}/{field}", now[field]) for field in fields if now[field] != was[field]]
     places = [replace(f"{root}/position/{axis}", value) for axis, value in now["position"].items() if value != was["position"][axis]]
     return (*places, *changes)
-
-
-def spot_words(setup: Setup, spot: Spot) -> str:
-    """Where a lamp goes, in words."""
-    side = "Straight ahead" if not spot.aside_deg else f"{degrees(abs(spot.aside_deg))} to your {'left' if spot.aside_deg > 0 else 'right'}"
-    up = length(spot.distance_m * math.sin(math.radians(spot.height_deg)), setup.preferences.units)
-    power = "" if spot.light.dim == 1 else f", dimmed to {spot.light.dim * 100:.0f} %"
-    return f"{side}, {length(spot.distance_m, setup.preferences.units)} from your face, {up} above your eyes{power}."

@@ -10,7 +10,8 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_moves import own_lamps
-from uphill_lamp.core.areas.light.lamp_placing import best_spot, lamp_patch, spot_words
+from uphill_lamp.core.areas.light.lamp_placing import best_spot, lamp_patch
+from uphill_lamp.core.areas.light.lamp_words import stood_anew, stood_words
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.patch import Patch, applied, replace
 from uphill_lamp.core.document.setup import Setup
@@ -56,10 +57,11 @@ def _told_enough(setup: Setup, move: Move) -> Move:
     trial = lit_scene_of(applied(setup, move.patch))
     need_lx = need_of(setup).clean_lx
     stops, level_lx = meter(trial).error_stops, trial.face_lx["front"]
+    alone = replaced(move, retold=lambda before, after: (move.detail,))  # beside other steps it may be enough
     if stops < -1:
-        return replaced(move, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark.")
+        return replaced(alone, detail=f"{move.detail} That alone is not enough: your face still comes out {times(stops)} too dark.")
     if level_lx < need_lx:
-        return replaced(move, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
+        return replaced(alone, detail=f"{move.detail} That alone is not enough: your face then gets only {lux(level_lx)}.")
     return move
 
 
@@ -78,7 +80,8 @@ def lamp_for_window(lit_scene: LitScene) -> Iterator[Move]:
             covered = replace(f"/room/windows/{window.id}/covering", typical.covering("blackout"))
             title = f"Cover {the(window.name)}, and light your face with {the(strongest.name)}"
             yield Move(f"light.lamp_for_window.{window.id}", title, (covered, *lamp_patch(spot.light, strongest)), FREE,
-                       (cautions.CLOTH, *lamp_cautions(strongest)), detail=spot_words(setup, spot), extends=f"light.shut_out.{window.id}")  # fmt: skip
+                       (cautions.CLOTH, *lamp_cautions(strongest)), detail=stood_words(setup, spot.light), extends=f"light.shut_out.{window.id}",
+                       retold=stood_anew(strongest.id))  # fmt: skip
 
 
 def _pictured(setup: Setup, window: Window) -> bool:

@@ -11,7 +11,7 @@ from uphill_lamp.core.document.patch import add
 from uphill_lamp.core.document.setup import Setup
 from uphill_lamp.core.field.sound.capsule import Heard, heard_by
 from uphill_lamp.core.field.sound.clarity import shown_sti
-from uphill_lamp.core.judging import FREE, Move
+from uphill_lamp.core.judging import FREE, Move, Retold
 from uphill_lamp.core.offers import Offer, offered
 from uphill_lamp.core.scene.wording import money
 from uphill_lamp.core.standing.sight import HUNG_AHEAD, faces_window
@@ -69,15 +69,28 @@ def moves(setup: Setup, heard: Heard, wanting: Set[str]) -> Iterator[Move]:
         item = {"id": _free(setup), "name": _name(setup, thing), "kind": thing.kind, "count": thing.count}
         room = setup.room.model_copy(update={"furnishings": (*setup.room.furnishings, _Item(thing.kind, thing.count))})
         then = heard_by(setup.model_copy(update={"room": room}), microphone)
-        before, after = shown_sti(heard.sti), shown_sti(then.sti)
-        detail = f"{thing.detail} Clarity {f'rises from {before:.2f} to' if after > before else 'stays'} {after:.2f}."
-        if had.cost.kind == "buy":
-            detail += f" {money(had.cost.amount, had.cost.currency).capitalize()}."
+        price = f"{money(had.cost.amount, had.cost.currency).capitalize()}." if had.cost.kind == "buy" else ""
+        detail = " ".join(filter(None, (thing.detail, _clarity_words(heard, then), price)))
         move = Move(f"sound.soft.{thing.kind}_{thing.count}", thing.title, (add("/room/furnishings/-", item), *had.patch), had.cost,
-                    (thing.caution,) if thing.caution else (), detail=detail, promises=(("sound.sti", then.sti),))  # fmt: skip
+                    (thing.caution,) if thing.caution else (), detail=detail, promises=(("sound.sti", then.sti),),
+                    retold=_anew(thing.detail, price))  # fmt: skip
         helping.append(((_worth(then) - now) / thing.trouble, move))
     for _, move in sorted(helping, key=lambda pair: -pair[0])[:OFFERED]:
         yield move
+
+
+def _clarity_words(before: Heard, after: Heard) -> str:
+    was, now = shown_sti(before.sti), shown_sti(after.sti)
+    return f"Clarity {f'rises from {was:.2f} to' if now > was else 'stays'} {now:.2f}."
+
+
+def _anew(detail: str, price: str) -> Retold:
+    def told_of(before: Setup, after: Setup) -> tuple[str, ...]:
+        then, now = before.microphone_in_use, after.microphone_in_use
+        heard = _clarity_words(heard_by(before, then), heard_by(after, now)) if then and now else ""
+        return detail, heard, price
+
+    return told_of
 
 
 @dataclass(frozen=True)

@@ -145,7 +145,7 @@ def nearer(setup: Setup) -> Iterator[Move]:
     near_m = float(np.linalg.norm(place - lips))
     if near_m > away_m - LEAST_NEARER_M:
         return
-    title = f"Bring the microphone {length(away_m - near_m, units)} nearer, to {length(near_m, units)}"
+    title = f"Bring the microphone nearer, to {length(near_m, units)} from your mouth"
     yield Move("sound.bring_nearer", title, put_at(microphone, place, lips), FREE, (cautions.CABLES,), detail=detail)
 
 
