@@ -96,7 +96,7 @@ FAULTS = (
     Fault("light taken over where a thing now hangs", "core/field/camera/camera_rays.py", "np.flatnonzero(same), np.flatnonzero(~same)", "np.arange(len(same)), np.flatnonzero(np.zeros_like(same))", "tests.core.test_in_view"),
     Fault("turns ruled out by the brightest spot", "core/areas/backdrop/lit.py", "float(counted[-most])", "float(counted[-1])", "tests.core.test_in_view"),
     Fault("a body's shadow only where it is wide", "core/scene/body.py", "(high - low) * 3**0.5 / 2)", "(high - low) / 4)", "tests.core.test_behind_lit"),
-    Fault("a dearer plan undoes what was free", "core/steps/rungs.py", "(not _in_place_of(action, kept) or scores.of(more)", "(scores.of(more)", "tests.core.test_ladder.Scenarios"),
+    Fault("a dearer plan undoes what was free", "core/steps/rungs.py", "(other.amount and not any(_goes_with", "(not any(_goes_with", "tests.core.test_ladder.Scenarios"),
     Fault("a budget's plan is the dearest of all", "core/steps/ladder.py", "if rung.cost <= budget + 1e-9)", "if budget >= 0)", "tests.web.test_steps.Ladders"),
 )  # fmt: skip
 

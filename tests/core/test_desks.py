@@ -13,6 +13,7 @@ from tests.desks import DESKS, EXPECTED, desk
 from tests.possible import Possible
 from tests.promise import SEED, WHOLE, promise, promised, times
 from tests.setups import demo, put, varied_setups
+from tests.step_words import words_hold
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.appraisal.causes import causes
 from uphill_lamp.core.document import Setup, applied
@@ -45,6 +46,7 @@ def some_desks(count: int) -> list[str]:
 class NothingSimple(Possible):
     def holds(self, ladder: Ladder, setup: Setup) -> None:
         """No rung shows a loss, is undone by a later one, holds a crumb, costs more than was looked at, or leads to what cannot be."""
+        words_hold(self, setup, ladder)
         was = setup
         for index, rung in enumerate(ladder.rungs):
             self.assertEqual([step.action.title for step in rung.steps if step.gain < -0.05], [])

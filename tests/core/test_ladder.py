@@ -10,6 +10,7 @@ from unittest import TestCase
 from unittest.mock import patch
 
 from tests.setups import demo, put
+from tests.step_words import words_hold
 from uphill_lamp.core.appraisal.appraise import appraise
 from uphill_lamp.core.catalogue.meant import using
 from uphill_lamp.core.catalogue.prices import Catalogue, catalogue
@@ -113,6 +114,9 @@ class Nila(TestCase):
 
     def test_no_rung_carries_a_lamp_twice(self) -> None:
         carries_none_twice(self, self.ladder)
+
+    def test_the_words_of_each_step_are_so_when_it_is_done(self) -> None:
+        words_hold(self, self.setup_document, self.ladder)
 
     def test_money_buys_less_from_rung_to_rung_and_it_stops_where_it_should(self) -> None:
         rungs = self.ladder.rungs
@@ -290,7 +294,7 @@ class Scenarios(TestCase):
         actions = {name: replace_values(action, cost=Cost("buy", shop[name], "GBP", (entries[name],))) for name, action in
                    (("cheap", cheap), ("better", dear))}  # fmt: skip
         worth = SimpleNamespace(
-            base=SimpleNamespace(score=10.0), of=lambda chosen: scores[frozenset(action.id for action in chosen)],
+            base=SimpleNamespace(score=10.0, setup=demo()), of=lambda chosen: scores[frozenset(action.id for action in chosen)],
             document=lambda chosen: [action.id for action in chosen], apart=lambda *_: False, taken_in=lambda *_: None,
         )  # fmt: skip
         beyond = [Completed((actions[name],), score) for name, score in (("cheap", 60.0), ("better", 95.0))]
@@ -305,7 +309,7 @@ class Scenarios(TestCase):
         for both, limit, wanted in ((90.5, 60.0, ["bulb", "bulb headset"]), (89.0, 60.0, ["bulb", "bulb headset"]), (90.5, 30.0, ["bulb"])):
             scores = {"": 80.0, "bulb": 85.0, "headset": 90.0, "bulb headset": both}
             worth = SimpleNamespace(
-                base=SimpleNamespace(score=80.0), of=lambda chosen, scores=scores: scores[" ".join(sorted(action.id for action in chosen))],
+                base=SimpleNamespace(score=80.0, setup=demo()), of=lambda chosen, scores=scores: scores[" ".join(sorted(action.id for action in chosen))],
                 document=lambda chosen: [action.id for action in chosen], apart=lambda *_: False, taken_in=lambda action, chosen, _: [*chosen, action],
             )  # fmt: skip
             actions = {"bulb": bulb, "headset": headset}
@@ -318,11 +322,13 @@ class Scenarios(TestCase):
         page, bulb = made("page", 0, ["light"]), made("bulb", 9, ["light"], path="/lights/a")
         lamp, camera = made("lamp", 30, ["light"], path="/lights/b"), made("camera", 100, ["frame"])
         panel = made("panel", 30, ["light"], path="/page/panel")  # in the page's place
-        worths = {"page": 0.5, "bulb": 4.5, "lamp": 5.5, "panel": 5.5, "camera": 5.0}
+        poster = made("poster", 0, ["light"], path="/page/poster")  # there as well, and free
+        worths = {"page": 0.5, "bulb": 4.5, "lamp": 5.5, "panel": 5.5, "poster": 5.5, "camera": 5.0}
         for dear, harm, wanted in (
             (lamp, 1.0, ["bulb page", "bulb lamp page", "bulb camera lamp page"]),
             (lamp, 6.0, ["bulb page", "bulb camera lamp page"]),
             (panel, 1.0, ["bulb page", "bulb panel", "bulb camera panel"]),
+            (poster, 1.0, ["bulb page", "bulb camera page"]),
         ):
 
             def score(chosen: Any, dear: Action = dear, harm: float = harm) -> float:
@@ -330,10 +336,11 @@ class Scenarios(TestCase):
                 return 80.0 + sum(worths[action.id] for action in chosen) - spoilt
 
             worth = SimpleNamespace(
-                base=SimpleNamespace(score=80.0), of=score, document=lambda chosen: [action.id for action in chosen], apart=lambda *_: False,
+                base=SimpleNamespace(score=80.0, setup=demo()), of=score, document=lambda chosen: [action.id for action in chosen], apart=lambda *_: False,
                 taken_in=lambda action, chosen, _: [*(member for member in chosen if not member.clashes(action)), action],
             )  # fmt: skip
             actions = {action.id: action for action in (page, bulb, dear, camera)}
-            beyond = [Completed(chosen, score(chosen)) for chosen in ((page, bulb), (bulb, dear), (bulb, dear, camera))]
+            sets = [(page, bulb), *([(bulb, dear)] if dear.amount else []), (bulb, dear, camera)]
+            beyond = [Completed(chosen, score(chosen)) for chosen in sets]
             rungs = rungs_of([], beyond, actions, worth, demo().preferences)  # type: ignore[arg-type]
             self.assertEqual([" ".join(sorted(action.id for action in rung.chosen)) for rung in rungs[1:]], wanted)

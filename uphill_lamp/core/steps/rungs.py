@@ -98,20 +98,20 @@ def rungs_of(
     sets, spent = {completed.point: completed for completed in beyond}, walk.here.cost
     vertices = hull_of(pareto_front_of([Point(spent, start), *(point for point in sets if point.cost > spent)]))[1:]
     for point in vertices:
-        fresh = _not_undoing(pool, walk.here.chosen, scores.base.setup)
+        fresh = _not_undoing(pool, walk.done, scores.base.setup)
         alone = [action for action in sets[point].chosen if action.id in fresh]
         beside = _beside(walk.here, alone, pool, scores)
         for chosen in (beside, alone) if _as_well(beside, alone, walk.here, scores, limit) else (alone, beside):
-            chosen = _with_free_of(walk.here, chosen, pool, scores)
+            chosen = _with_free_of(walk.done, chosen, pool, scores)
             chosen = _final(added(chosen, fresh, scores, frozenset(action.id for action in chosen)), scores)
-            if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.here.chosen, chosen, pool, scores):
+            if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.done, chosen, pool, scores):
                 walk.on_to(chosen)
                 break
     # What was left out so that nothing is thrown away may still gain beside it.
-    fresh = _not_undoing(pool, walk.here.chosen, scores.base.setup)
+    fresh = _not_undoing(pool, walk.done, scores.base.setup)
     left = ([action for action in sets[point].chosen if action.id in fresh] for point in vertices)
     rest = [_final(_beside(walk.here, chosen, pool, scores), scores) for chosen in left]
-    rest = [chosen for chosen in rest if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.here.chosen, chosen, pool, scores)]
+    rest = [chosen for chosen in rest if _amount(chosen) <= limit + 1e-9 and not _throws_away(walk.done, chosen, pool, scores)]
     walk.on_to(max(rest, key=scores.of, default=walk.here.chosen))
     return tuple(walk.rungs)
 
@@ -125,11 +125,17 @@ class _Walk:
         self.rungs = [Rung(tuple(first), _steps([], first, scores, base), spent, spent, start, start - base, True)]
         self._owned: Counter[str] = Counter(entry for action in first for entry in action.cost.entries)
         self._stopped = False
+        self._by_the_way: list[Action] = []
 
     @property
     def here(self) -> Rung:
         """The last rung."""
         return self.rungs[-1]
+
+    @property
+    def done(self) -> list[Action]:
+        """What is done there, and what something bought does by the way: turns off a lamp that was off already."""
+        return [*self.here.chosen, *self._by_the_way]
 
     def on_to(self, chosen: Sequence[Action]) -> None:
         """A rung more with a set, if it gains what is worth doing and costs no less."""
@@ -141,6 +147,7 @@ class _Walk:
         asked, gain = paid - here.paid, reached - here.score
         self._stopped = self._stopped or (asked > 0 and gain * self._wishes.money_per_point < asked)
         gone = tuple(action for action in here.chosen if action not in chosen)
+        self._by_the_way = [action for action in self.done if action not in chosen and _does_too(action, chosen)]
         steps = _steps(here.chosen, chosen, self._scores, here.score)
         self.rungs.append(Rung(tuple(chosen), steps, _amount(chosen), paid, reached, gain, not self._stopped, gone))
 
@@ -183,11 +190,16 @@ def _in_place_of(action: Action, chosen: Iterable[Action], pool: Mapping[str, Ac
         )
     return any(
         action.wish == other.wish
-        or action.writes.items() <= other.writes.items()
+        or _does_too(action, (other,))
         or put_again(action, other)
         or (other.amount and not any(_goes_with(action, again, pool, scores) for again in _anew(other, pool)))
         for other in chosen
     )
+
+
+def _does_too(action: Action, chosen: Iterable[Action]) -> bool:
+    """Whether something in a set does all that a free action does, and more."""
+    return not action.amount and any(action.writes.items() <= other.writes.items() for other in chosen)
 
 
 def _goes_with(action: Action, other: Action, pool: Mapping[str, Action], scores: ScoreCache) -> bool:
@@ -224,10 +236,10 @@ def _amount(chosen: Iterable[Action]) -> float:
     return sum(action.amount for action in chosen)
 
 
-def _with_free_of(rung: Rung, chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
-    """A set with what was done for nothing on the rung before: nobody is to undo it, unless something bought is better in its place."""
+def _with_free_of(done: Iterable[Action], chosen: Sequence[Action], pool: Mapping[str, Action], scores: ScoreCache) -> list[Action]:
+    """A set with what was done for nothing on the rungs before: nobody is to undo it, unless something bought is better in its place."""
     kept = list(chosen)
-    for action in rung.chosen:
+    for action in done:
         more = None if action.amount or _in_place_of(action, kept, pool, scores) else scores.taken_in(action, kept, pool)
         if more is not None and len(more) > len(kept):
             kept = more
