@@ -8,6 +8,7 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from uphill_lamp.core.areas.light.lamp_words import OVERHEAD_WORDS
 from uphill_lamp.core.catalogue.prices import catalogue
 from uphill_lamp.core.document.faults import Refused
 from uphill_lamp.core.document.patch import value_at
@@ -287,15 +288,22 @@ def settled(
     wanted, there = set(must), scores.document(chosen)
     for action in chosen:
         users = [member for member in chosen if action.id in member.needs]
-        if action.amount or action.id in wanted or len(users) != 1 or any(users[0].id in member.needs for member in chosen):
+        if action.amount or action.id in wanted or len(users) != 1:
             continue
-        alone = replace(users[0], needs=users[0].needs - {action.id})
-        known = (other for other in pool.values() if (other.wish, other.patch, other.needs) == (alone.wish, alone.patch, alone.needs))
-        alone = next(known, None) or replace(alone, id=free_name(alone.wish, {*pool, *(member.id for member in chosen)}))
+        alone = replace(users[0], needs=users[0].needs - {action.id}, title=_title_alone(users[0], scores.base.setup))
+        if not any(alone.id in member.needs for member in chosen):  # else it keeps its name, for what builds on it
+            known = (other for other in pool.values() if (other.wish, other.patch, other.needs) == (alone.wish, alone.patch, alone.needs))
+            alone = next(known, None) or replace(alone, id=free_name(alone.wish, {*pool, *(member.id for member in chosen)}))
         rest = [alone if member is users[0] else member for member in chosen if member is not action]
         if scores.document(rest) == there:
             return settled(rest, pool | {alone.id: alone}, scores, must)
     return list(chosen), pool
+
+
+def _title_alone(action: Action, base: Setup) -> str:
+    """What an action is called where it no longer follows one that had turned on the light which it turns off."""
+    off = [path for path, value in action.writes.items() if path.endswith("/on") and value == "false"]
+    return action.title.replace(OVERHEAD_WORDS, "") if off and all(_first(base, path) == "false" for path in off) else action.title
 
 
 def _final(chosen: Sequence[Action], scores: ScoreCache) -> list[Action]:

@@ -307,7 +307,7 @@ def _to_third(setup: Setup, thing: BackdropThing, along: Vector, third: float) -
         return None
     patch = tuple(replace(f"/backdrop/{thing.id}/position/{axis}_m", round(float(there[index]), 3)) for index, axis in enumerate("xy"))
     side = "left" if third < float(spots.mean()) else "right"
-    title = f"Move {the(thing.name)} {length(abs(way_m), setup.preferences.units)} to the {side} of the picture"
+    title = f"Move {the(thing.name)} {length(abs(way_m), setup.preferences.units)} along the wall, to the {side} in the picture"
     return Move(f"backdrop.shift.{thing.id}", title, patch, cautions=tools(thing))
 
 

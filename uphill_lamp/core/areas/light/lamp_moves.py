@@ -9,7 +9,7 @@ import numpy as np
 
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.lamp_placing import Spot, best_spot, can_do_without, face_light_utility, lamp_patch, overhead
-from uphill_lamp.core.areas.light.lamp_words import AIMED_WORDS, place_words, stood_anew, stood_words
+from uphill_lamp.core.areas.light.lamp_words import AIMED_WORDS, OVERHEAD_WORDS, place_words, stood_anew, stood_words
 from uphill_lamp.core.areas.light.measures import SIDES, level_band
 from uphill_lamp.core.document import typical
 from uphill_lamp.core.document.devices import Light
@@ -65,7 +65,7 @@ def place_lamps(lit_scene: LitScene) -> Iterator[Move]:
         spot = best_spot(lit_scene, light, [lamp.id for lamp in above])
         if spot is not None:
             patch = (*lamp_patch(spot.light, light), *(replace(f"/lights/{lamp.id}/on", False) for lamp in above))
-            title = f"{place_words(light)}, and turn the overhead light off"
+            title = f"{place_words(light)}{OVERHEAD_WORDS}"
             simpler = f"light.move_lamp.{light.id}"
             yield Move(
                 f"light.lamp_for_overhead.{light.id}",
@@ -132,7 +132,7 @@ def borrow_lamp(lit_scene: LitScene) -> Iterator[Move]:
     if own_lamps(setup) or not can_borrow(setup):
         return
     for off, spot, patch in _stood(lit_scene, lamp):
-        title = "Borrow a lamp from another room" + (", and turn the overhead light off" if off else "")
+        title = "Borrow a lamp from another room" + (OVERHEAD_WORDS if off else "")
         basis = f"If there is a table or bedside lamp: reckoned with {lamp.flux_lm:.0f} lm, as most bulbs give."
         name, simpler = ("light.borrow_lamp.overhead_off", "light.borrow_lamp") if off else ("light.borrow_lamp", "")
         yield Move(name, title, patch, FREE, (*lamp_cautions(lamp), cautions.MAINS_LAMP), detail=f"{basis} {stood_words(setup, spot.light)}",

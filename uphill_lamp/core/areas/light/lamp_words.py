@@ -13,6 +13,7 @@ from uphill_lamp.core.scene.vectors import UP, vector
 from uphill_lamp.core.scene.wording import degrees, length, lux, the
 
 AIMED_WORDS = " and aim it at your face"
+OVERHEAD_WORDS = ", and turn the overhead light off"
 
 
 def place_words(light: Light) -> str:
