@@ -19,7 +19,7 @@ from uphill_lamp.core.document import Setup, applied, typical
 from uphill_lamp.core.document.patch import add, remove, replace
 from uphill_lamp.core.judging import Cost
 from uphill_lamp.core.steps.action import Action
-from uphill_lamp.core.steps.candidates import gathered
+from uphill_lamp.core.steps.candidates import at_once, gathered
 from uphill_lamp.core.steps.hands import minutes_each_time, minutes_of
 from uphill_lamp.core.steps.ladder import Ladder, climbed
 from uphill_lamp.core.steps.pareto_front import hull_of
@@ -50,6 +50,28 @@ class Actions(TestCase):
         self.assertTrue(takes[0].clashes(takes[1]))  # one phone is used once
         added = [Action(name, "", (add("/lights/-", {"id": name}),), Cost("free")) for name in ("x", "y")]
         self.assertFalse(added[0].clashes(added[1]))
+
+    def test_one_step_out_of_two_says_where_its_lamp_ends(self) -> None:
+        wall, face = " and aim it at the wall", " and aim it at your face"
+
+        def step(name: str, title: str, aim: str, detail: str, **fields: Any) -> Action:
+            patch = tuple(replace(f"/lights/a/{field.replace('__', '/')}", value) for field, value in fields.items())
+            return Action(name, title, patch, Cost("free"), detail=detail, aim=aim)
+
+        lit = step("bounce", f"Turn on the lamp{wall}", wall, "50 lx.", aim_yaw_deg=3.0, on=True)
+        turned = step("bounce", "Aim the lamp at the wall", "Aim the lamp at the wall", "60 lx.", aim_yaw_deg=4.0)
+        moved = step("move", f"Move the lamp{face}", face, "At 1 m.", position__x_m=1.0, aim_yaw_deg=9.0)
+        soft = step("soft", f"Move the lamp{face}, with paper", face, "At 2 m.", position__x_m=2.0, aim_yaw_deg=8.0, diffuser=True)
+        for first, action, title, detail in (
+            (turned, moved, f"Move the lamp{face}", "At 1 m."),
+            (lit, moved, f"Turn on the lamp; move the lamp{face}", "At 1 m."),
+            (moved, turned, "Move the lamp; aim the lamp at the wall", "At 1 m. 60 lx."),
+            (soft, moved, soft.title, "At 1 m."),
+        ):
+            one_step = at_once(first, action)
+            self.assertEqual((one_step.title, one_step.detail, one_step.told_between(demo(), demo())), (title, detail, detail))
+        again = at_once(at_once(moved, turned), step("put", f"Move the lamp{face}", face, "At 3 m.", position__x_m=3.0, aim_yaw_deg=7.0))
+        self.assertEqual((again.title, again.detail), (f"Move the lamp{face}", "At 3 m."))
 
     def test_putting_patches_together_never_writes_into_them(self) -> None:
         """An action's patch holds whole things; doing another on top must not change what the first says."""

@@ -161,8 +161,13 @@ def _both(first: Action, action: Action) -> str:
         return _turned_on(action) if turned_on else action.title
     if _only_put(action) and action.aim == first.aim:
         return first.title
-    begun = first.title.replace(first.aim, "") if first.aim and _writes(action, "/aim_") else first.title  # it is aimed elsewhere
+    begun = _without(first.title, first.aim) if first.aim and _writes(action, "/aim_") else first.title  # it is aimed elsewhere
     return f"{begun}; {action.title[0].lower()}{action.title[1:]}" if begun else action.title
+
+
+def _without(title: str, aim: str) -> str:
+    """A title without the words that say where a lamp is aimed, as they stand at its beginning or further on."""
+    return title.replace(aim, "").replace(f"; {aim[0].lower()}{aim[1:]}", "")
 
 
 def _only_put(action: Action) -> bool:
