@@ -58,6 +58,13 @@ class Colour(TestCase):
         self.assertEqual(offered(mine)["light.bulb.ceiling-lamp"].cost.kind, "owned")
         self.assertFalse(applied(mine, offered(mine)["light.bulb.ceiling-lamp"].patch).kit)
 
+    def test_no_bulb_for_what_has_no_socket(self) -> None:
+        """A phone's torch, or a lamp on low voltage."""
+        for drive in ("mains", "dc"):
+            setup = put(lit_by(cri=65.0, flux_lm=90.0, drive=drive), preferences__budget=50.0)
+            bulbs = {move.id for move in appraise(setup).moves_worked_out.values() if "bulb" in move.id and "bench-lamp" in move.id}
+            self.assertEqual(bulbs, {"light.bulb.bench-lamp", "light.brighter_bulb.bench-lamp"} if drive == "mains" else set())
+
     def test_a_green_or_dull_lamp_gets_another_bulb(self) -> None:
         for wrong in ({"duv": 0.014}, {"cri": 65.0}):
             before, after = done(put(lit_by(**wrong), preferences__budget=50.0), "light.bulb.bench-lamp")
