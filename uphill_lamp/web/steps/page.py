@@ -95,7 +95,7 @@ def reach_of_money(ladder: Ladder) -> list[dict[str, Any]]:
         price = sum_of(best.cost, ladder.currency)
         more = best.score >= plan.score + LEAST_GAIN and f"{best.score:.0f}" != f"{plan.score:.0f}"
         if more and set(others) != set(buys):
-            words += f" Another way, past the cheaper plans: {price} at once reaches {best.score:.0f}. To buy: {'; '.join(others)}."
+            words += f" If you skip the cheaper plans, {price} spent at once reaches {best.score:.0f}. To buy: {'; '.join(others)}."
         reach.append({"cost": cost, "said": words})
     return reach
 

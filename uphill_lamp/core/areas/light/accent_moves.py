@@ -10,6 +10,7 @@ import numpy as np
 from uphill_lamp.core import cautions
 from uphill_lamp.core.areas.light.catalogue_lamps import MOST_KINDS, lamp_of
 from uphill_lamp.core.areas.light.lamp_placing import OFF_WALL_M, aimed_at_face, lamp_patch, lamp_places, over_desk
+from uphill_lamp.core.areas.light.lamp_words import stood_anew, stood_words
 from uphill_lamp.core.areas.light.measures import COLOURED_SIDES
 from uphill_lamp.core.areas.light.rim_moves import off_view
 from uphill_lamp.core.catalogue.prices import catalogue
@@ -26,7 +27,7 @@ from uphill_lamp.core.scene.placing import room_size
 from uphill_lamp.core.scene.scene import scene_of
 from uphill_lamp.core.scene.vectors import Vector, angle_between_deg, wrapped_deg
 from uphill_lamp.core.scene.view import lamp_radius_m
-from uphill_lamp.core.scene.wording import degrees, length, percent, the
+from uphill_lamp.core.scene.wording import the
 
 # Where a coloured lamp is tried, seen from the eyes; of two alike the first wins.
 ASIDE_DEG, UP_DEG, AWAY_M = (75, 90, 60, 105), (10, 0, 25), (0.85, 0.6, 1.1, 1.4)
@@ -69,8 +70,8 @@ def to_the_side(mixture: SpectralMix) -> Iterator[Move]:
     for light in setup.lights:
         if light.accent and light.owned and light.stands not in ("ceiling", "wall") and (spot := _side_spot(mixture, light)) is not None:
             words = f"{'Move' if light.on else 'Turn on'} {the(light.name)}{'' if light.on else ' and put it'} to the side of your face"
-            yield Move(f"light.coloured_side.{light.id}", words, lamp_patch(spot[0], light), FREE, (*lamp_cautions(light), cautions.CABLES),
-                       detail=spot[1])  # fmt: skip
+            yield Move(f"light.coloured_side.{light.id}", words, lamp_patch(spot, light), FREE, (*lamp_cautions(light), cautions.CABLES),
+                       detail=stood_words(setup, spot), retold=stood_anew(light.id))  # fmt: skip
     for kind in catalogue().cheapest("lamp", MOST_KINDS):
         lamp = lamp_of(kind)
         had = with_all(setup, [kind.entry]) if lamp is not None and lamp.accent else None
@@ -79,11 +80,12 @@ def to_the_side(mixture: SpectralMix) -> Iterator[Move]:
         if (spot := _side_spot(mixture, lamp)) is not None:
             warned = tuple(dict.fromkeys((*kind.caution_words, *lamp_cautions(lamp), cautions.CABLES)))
             yield Move(f"light.coloured_lamp.{kind.entry}", f"{lamp.name}, at the side of your face",
-                       (add("/lights/-", spot[0].model_dump(mode="json")), *had.patch), had.cost, warned, detail=spot[1])  # fmt: skip
+                       (add("/lights/-", spot.model_dump(mode="json")), *had.patch), had.cost, warned, detail=stood_words(setup, spot),
+                       retold=stood_anew(lamp.id))  # fmt: skip
 
 
-def _side_spot(mixture: SpectralMix, light: Light) -> tuple[Light, str] | None:
-    """A coloured lamp stood, aimed and dimmed at a side of the face, and where that is in words; None where there is no room for it."""
+def _side_spot(mixture: SpectralMix, light: Light) -> Light | None:
+    """A coloured lamp stood, aimed and dimmed at a side of the face; None where there is no room for it."""
     setup, face = mixture.lit_scene.setup, scene_of(mixture.lit_scene.setup).face
     spots = np.array([(side * aside, up, away) for aside in ASIDE_DEG for side in (1, -1) for away in AWAY_M for up in UP_DEG], float)
     places = lamp_places(face, spots)
@@ -101,12 +103,7 @@ def _side_spot(mixture: SpectralMix, light: Light) -> tuple[Light, str] | None:
     if best is None or best[0] > (COLOURED_SIDES.outer_high or 0.0) - WANTED_STOPS:
         return None
     _, first, dim = best
-    aside_deg, up_deg, away_m = spots[first]
-    units = setup.preferences.units
-    up = length(away_m * math.sin(math.radians(up_deg)), units)
-    words = f"{degrees(abs(aside_deg))} to your {'left' if aside_deg > 0 else 'right'}, {length(away_m, units)} from your face, {up} above your eyes"
-    stood = aimed_at_face(light, face, places[first]).model_copy(update={"dim": dim})
-    return stood, f"{words}, dimmed to {percent(dim)}." if dim < 1 else f"{words}."
+    return aimed_at_face(light, face, places[first]).model_copy(update={"dim": dim})
 
 
 def _dimmed(mixture: SpectralMix, light: Light, place: Vector, left: bool) -> tuple[float, float]:
